@@ -1,0 +1,51 @@
+import type { z } from "zod";
+import * as shape from "@/core/api";
+
+interface Operation {
+  readonly method: "get" | "post" | "patch" | "delete";
+  readonly path: string;
+  readonly summary: string;
+  readonly query?: Readonly<Record<string, string>>;
+  readonly body?: z.ZodType;
+  readonly answer?: z.ZodType;
+  readonly status?: number;
+  /** For answers and bodies that are not JSON. */
+  readonly media?: string;
+}
+
+const crud = (path: string, what: string, list: z.ZodType, fresh: z.ZodType, patch: z.ZodType): Operation[] => [
+  { method: "get", path, summary: `All ${what}s`, answer: list.array() },
+  { method: "post", path, summary: `A new ${what}`, body: fresh, answer: list, status: 201 },
+  { method: "patch", path: `${path}/{id}`, summary: `Change a ${what}`, body: patch, answer: list },
+  { method: "delete", path: `${path}/{id}`, summary: `Delete a ${what}`, status: 204 },
+];
+
+/** Every operation of the API, from which its description is made. */
+export const OPERATIONS: readonly Operation[] = [
+  { method: "get", path: "/home", summary: "What a window needs to begin", answer: shape.homeShape },
+  {
+    method: "get",
+    path: "/messages",
+    summary: "Messages that match a narrowing",
+    query: { narrow: "expression", order: "oldest or newest", limit: "1 to 1000", after: "place, from the page before" },
+    answer: shape.messageListShape,
+  },
+  { method: "get", path: "/messages/{id}", summary: "One message with its text, files and thread", answer: shape.messageShape },
+  { method: "get", path: "/messages/{id}/raw", summary: "The source as it came in", media: "message/rfc822" },
+  { method: "get", path: "/messages/{id}/files/{index}", summary: "An attachment", media: "application/octet-stream" },
+  { method: "post", path: "/runs", summary: "Run a macro, or say what it would do with dry", body: shape.runRequest, answer: shape.runAnswer },
+  { method: "get", path: "/ledger", summary: "Runs, newest first", query: { limit: "1 to 500", before: "seq" }, answer: shape.entryShape.array() },
+  { method: "post", path: "/ledger/{id}/undo", summary: "Take a run back", body: shape.undoRequest, answer: shape.undoAnswer },
+  { method: "post", path: "/ledger/{id}/redo", summary: "Do a run again that was taken back", body: shape.undoRequest, answer: shape.undoAnswer },
+  { method: "post", path: "/import", summary: "Take in an mbox or eml file", query: { folder: "path", name: "of the file" }, media: "application/mbox", status: 202 },
+  { method: "get", path: "/jobs", summary: "Imports, newest first", answer: shape.jobShape.array() },
+  { method: "get", path: "/jobs/{id}", summary: "How far an import is", answer: shape.jobShape },
+  { method: "get", path: "/export", summary: "Messages as they came in", query: { narrow: "expression", ids: "1,2,3", format: "mbox or zip" }, media: "application/mbox" },
+  { method: "get", path: "/events", summary: "Everything written, as it is written", query: { after: "seq" }, media: "text/event-stream" },
+  { method: "get", path: "/health", summary: "Whether the app and its database answer" },
+  ...crud("/folders", "folder", shape.folderShape, shape.newFolder, shape.folderPatch),
+  ...crud("/labels", "label", shape.labelShape, shape.newLabel, shape.labelPatch),
+  ...crud("/markers", "marker", shape.markerShape, shape.newMarker, shape.markerPatch),
+  ...crud("/macros", "macro", shape.macroShape, shape.newMacro, shape.macroPatch),
+  ...crud("/decks", "deck", shape.deckShape, shape.newDeck, shape.deckPatch),
+];

@@ -1,0 +1,5 @@
+import { item } from "@/app/api/http/route";
+import { deckPatch } from "@/core/api";
+import { changeDeck, deleteDeck } from "@/server/act";
+
+export const { PATCH, DELETE } = item(deckPatch, changeDeck, deleteDeck);

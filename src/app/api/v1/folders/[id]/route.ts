@@ -1,0 +1,5 @@
+import { item } from "@/app/api/http/route";
+import { folderPatch } from "@/core/api";
+import { deleteFolder, renameFolder } from "@/server/act";
+
+export const { PATCH, DELETE } = item(folderPatch, renameFolder, deleteFolder);

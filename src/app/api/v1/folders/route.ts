@@ -1,0 +1,5 @@
+import { collection } from "@/app/api/http/route";
+import { newFolder } from "@/core/api";
+import { createFolder, listFolders } from "@/server/act";
+
+export const { GET, POST } = collection(listFolders, newFolder, createFolder);

@@ -1,0 +1,5 @@
+import { item } from "@/app/api/http/route";
+import { labelPatch } from "@/core/api";
+import { changeLabel, deleteLabel } from "@/server/act";
+
+export const { PATCH, DELETE } = item(labelPatch, changeLabel, deleteLabel);

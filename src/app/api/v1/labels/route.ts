@@ -1,0 +1,5 @@
+import { collection } from "@/app/api/http/route";
+import { newLabel } from "@/core/api";
+import { createLabel, readDirectory } from "@/server/act";
+
+export const { GET, POST } = collection(async (context) => (await readDirectory(context)).labels, newLabel, createLabel);

@@ -1,0 +1,9 @@
+import { uuidShape, undoRequest } from "@/core/api";
+import { bodyOrNothing, checked, route } from "@/app/api/http/route";
+import { runId } from "@/core/id";
+import { takeBack } from "@/server/act";
+
+export const POST = route(async ({ context, params, request }) => {
+  const { id } = await bodyOrNothing(request, undoRequest);
+  return Response.json(await takeBack(context, "redo", runId(checked(params.id, uuidShape)), id));
+});

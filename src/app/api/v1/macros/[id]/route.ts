@@ -1,0 +1,5 @@
+import { item } from "@/app/api/http/route";
+import { macroPatch } from "@/core/api";
+import { changeMacro, deleteMacro } from "@/server/act";
+
+export const { PATCH, DELETE } = item(macroPatch, changeMacro, deleteMacro);

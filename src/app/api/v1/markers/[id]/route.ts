@@ -1,0 +1,5 @@
+import { item } from "@/app/api/http/route";
+import { markerPatch } from "@/core/api";
+import { changeMarker, deleteMarker } from "@/server/act";
+
+export const { PATCH, DELETE } = item(markerPatch, changeMarker, deleteMarker);

@@ -1,0 +1,5 @@
+import { collection } from "@/app/api/http/route";
+import { newMarker } from "@/core/api";
+import { createMarker, readDirectory } from "@/server/act";
+
+export const { GET, POST } = collection(async (context) => (await readDirectory(context)).markers, newMarker, createMarker);

@@ -1,0 +1,7 @@
+import { download, number, route } from "@/app/api/http/route";
+import { readAttachment } from "@/server/act";
+
+export const GET = route(async ({ context, params }) => {
+  const file = await readAttachment(context, number(params.id, "id"), number(params.index, "index", 0));
+  return download(file.bytes, file.type, file.name);
+});

@@ -1,0 +1,7 @@
+import { download, number, route } from "@/app/api/http/route";
+import { readRaw } from "@/server/act";
+
+export const GET = route(async ({ context, params }) => {
+  const id = number(params.id, "id");
+  return download(await readRaw(context, id), "message/rfc822", `message-${id}.eml`);
+});

@@ -1,0 +1,4 @@
+import { openApi } from "@/app/api/http/openapi";
+import { route } from "@/app/api/http/route";
+
+export const GET = route(async () => Response.json(openApi()));

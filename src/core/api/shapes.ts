@@ -1,0 +1,208 @@
+import { z } from "zod";
+import { DECKS, LAYERS, PAD_CODES, readSequence } from "../keys";
+import { stepsSchema } from "../macro/step";
+import { COLOURS, ROLES } from "../place";
+
+/** What goes over the HTTP API, both ways. The OpenAPI document is made from these. */
+
+const iso = z.iso.datetime({ offset: true });
+const id = z.number().int().positive();
+const colour = z.enum(COLOURS);
+const name = z.string().trim().min(1, "give it a name").max(80, "use at most 80 characters");
+const path = z.string().min(1).max(200);
+
+export const uuidShape = z.uuid();
+export const orderShape = z.enum(["oldest", "newest"]);
+export const formatShape = z.enum(["mbox", "zip"]);
+export type Order = z.infer<typeof orderShape>;
+
+export const addressShape = z.object({ name: z.string(), address: z.string() });
+
+export const messageRowShape = z.object({
+  id,
+  thread: id,
+  from: addressShape,
+  to: z.array(addressShape),
+  subject: z.string(),
+  date: iso,
+  size: z.number().int().describe("bytes"),
+  folder: z.string().describe("path"),
+  read: z.boolean(),
+  flag: z.object({ start: iso.nullable(), due: iso.nullable(), note: z.string().nullable() }).nullable(),
+  pin: z.boolean(),
+  marker: z.string().nullable().describe("letter"),
+  labels: z.array(z.string()),
+  attachments: z.number().int().describe("how many"),
+  account: z.string(),
+  preview: z.string(),
+  note: z.string().nullable(),
+});
+export type MessageRow = z.infer<typeof messageRowShape>;
+
+export const messageListShape = z.object({
+  total: z.number().int().describe("exact"),
+  rows: z.array(messageRowShape),
+  after: z.string().nullable().describe("give it back as ?after= for the next page"),
+});
+
+export const attachmentShape = z.object({
+  index: z.number().int(),
+  name: z.string(),
+  type: z.string(),
+  size: z.number().int(),
+  /** For pictures inside the text. */
+  contentId: z.string().nullable(),
+  inline: z.boolean(),
+});
+
+export const messageShape = messageRowShape.extend({
+  cc: z.array(addressShape),
+  text: z.string().nullable(),
+  html: z.string().nullable().describe("as it came: sanitise it before showing"),
+  headers: z.array(z.object({ name: z.string(), value: z.string() })),
+  files: z.array(attachmentShape),
+  notes: z.array(z.string()).describe("what was wrong with the message, and how it was mended"),
+  threadRows: z.array(messageRowShape),
+});
+export type Message = z.infer<typeof messageShape>;
+
+export const folderShape = z.object({
+  id,
+  path,
+  role: z.enum(ROLES).nullable(),
+  total: z.number().int(),
+  unread: z.number().int(),
+});
+export const labelShape = z.object({ id, name, colour });
+export const markerShape = z.object({ id, letter: z.string(), colour, meaning: z.string() });
+export const macroShape = z.object({ id, name, colour, steps: stepsSchema });
+export type MacroShape = z.infer<typeof macroShape>;
+
+export const deckShape = z.object({
+  number: z.literal([...DECKS]),
+  name,
+  pads: z.array(z.object({ layer: z.enum(LAYERS), code: z.enum(PAD_CODES), macro: id })).max(30),
+  extra: z
+    .array(
+      z.object({
+        keys: z.string().refine((keys) => readSequence(keys) !== null, "keys are one to three chords such as Ctrl+KeyE"),
+        macro: id,
+      }),
+    )
+    .max(100),
+});
+
+export const newFolder = z.strictObject({ path });
+export const newLabel = z.strictObject({ name, colour: colour.default("spruce") });
+export const newMarker = z.strictObject({
+  letter: z.string().regex(/^\p{Lu}$/u, "a marker is one capital letter"),
+  colour: colour.default("amber"),
+  meaning: z.string().trim().max(60).default(""),
+});
+export const newMacro = z.strictObject({ name, colour: colour.default("spruce"), steps: stepsSchema.default([]) });
+export const folderPatch = z.strictObject({ path });
+export const labelPatch = z.strictObject({ name, colour }).partial();
+export const markerPatch = z.strictObject({ letter: newMarker.shape.letter, colour, meaning: z.string().trim().max(60) }).partial();
+export const macroPatch = z.strictObject({ name, colour, steps: stepsSchema, deleted: z.boolean() }).partial();
+export const deckPatch = deckShape.omit({ number: true }).partial().strict();
+
+export const newDeck = deckShape.partial({ pads: true, extra: true });
+
+const targetShape = z.union([
+  z.strictObject({ ids: z.array(id).max(1_000_000) }),
+  z.strictObject({ narrow: z.string(), order: orderShape.optional() }),
+]);
+
+export const runRequest = z.strictObject({
+  id: z.uuid().describe("made by the client: the same id again returns the first result"),
+  macro: z.union([id, z.strictObject({ name: name.default("Unnamed"), steps: stepsSchema })]),
+  target: targetShape,
+  answers: z.record(z.string(), z.string().max(2000)).optional(),
+  dry: z.boolean().optional(),
+  at: iso.optional().describe("when it was decided, for a run that had to wait; times are counted from it"),
+});
+export type RunRequest = z.infer<typeof runRequest>;
+
+export const entryShape = z.object({
+  id: z.uuid(),
+  seq: z.number().int(),
+  at: iso,
+  kind: z.enum(["run", "undo", "redo"]),
+  of: z.uuid().nullable().describe("for an undo or redo: the run it is about"),
+  macro: z.object({ id: id.nullable(), name: z.string(), steps: stepsSchema }),
+  messages: z.number().int(),
+  changed: z.number().int(),
+  state: z.enum(["done", "undone", "partly undone"]),
+  skipped: z.number().int().describe("how many messages or cells were left alone"),
+});
+export type EntryShape = z.infer<typeof entryShape>;
+
+const skip = z.object({ message: id, step: z.number().int(), reason: z.string() });
+const question = z.object({
+  id: z.string(),
+  step: z.number().int(),
+  kind: z.enum(["folder", "label", "date", "text"]),
+  prompt: z.string(),
+});
+
+export const runAnswer = z.object({
+  entry: entryShape.nullable().describe("null while questions are open"),
+  changed: z.number().int(),
+  skipped: z.array(skip),
+  asks: z.array(question),
+  waiting: z.array(z.never()).describe("steps that wait for the person; none of today's do"),
+});
+export type RunAnswer = z.infer<typeof runAnswer>;
+
+const cells = z.record(z.string(), z.unknown());
+export const dryAnswer = z.object({
+  messages: z.array(z.object({ id, before: cells, after: cells })).describe("the first 200"),
+  totals: z.record(z.string(), z.number()),
+  skipped: z.array(skip),
+  irreversible: z.array(z.string()),
+  asks: z.array(question),
+});
+
+export const undoRequest = z.strictObject({ id: z.uuid().optional().describe("makes a repeat harmless") });
+export const undoAnswer = z.object({
+  entry: entryShape,
+  restored: z.number().int().describe("messages"),
+  skipped: z.array(z.object({ message: id, cell: z.string(), reason: z.string() })),
+});
+export type UndoAnswer = z.infer<typeof undoAnswer>;
+
+export const jobShape = z.object({
+  id,
+  name: z.string(),
+  state: z.enum(["receiving", "queued", "running", "done", "failed"]),
+  done: z.number().int().describe("bytes"),
+  total: z.number().int().describe("bytes"),
+  added: z.number().int(),
+  doubles: z.number().int().describe("messages that were here already"),
+  problems: z.array(z.object({ offset: z.number().int(), reason: z.string() })),
+  error: z.string().nullable(),
+});
+export type JobShape = z.infer<typeof jobShape>;
+
+export const homeShape = z.object({
+  person: z.object({ id, name: z.string(), address: z.string(), zone: z.string() }),
+  folders: z.array(folderShape),
+  labels: z.array(labelShape),
+  markers: z.array(markerShape),
+  macros: z.array(macroShape),
+  decks: z.array(deckShape),
+  ledger: z.array(entryShape),
+  messages: z.number().int(),
+  seq: z.number().int().describe("the number of the last write; events continue from it"),
+});
+export type Home = z.infer<typeof homeShape>;
+
+/** RFC 9457. */
+export const problemShape = z.object({
+  type: z.string(),
+  title: z.string(),
+  status: z.number().int(),
+  detail: z.string(),
+  issues: z.array(z.object({ text: z.string(), from: z.number().int(), to: z.number().int() })).optional(),
+});
+export type ProblemShape = z.infer<typeof problemShape>;

@@ -1,0 +1,29 @@
+export {
+  applyEdits,
+  cellOf,
+  editsBetween,
+  PLAIN_CELLS,
+  readCell,
+  sameState,
+  sameValue,
+  withLabel,
+  type CellEdit,
+  type Edit,
+  type Existence,
+  type Flag,
+  type MessageState,
+} from "./cell";
+export {
+  changeOf,
+  changeOfMessages,
+  compose,
+  countCells,
+  editsOf,
+  EMPTY,
+  invert,
+  joinEdits,
+  sharing,
+  type Change,
+} from "./change";
+export { changeBetween, reconcile, type ReadState, type Reconciled, type Skip, type SkipReason } from "./reconcile";
+export { load, store, type StoredChange } from "./stored";

@@ -1,0 +1,73 @@
+import type { MessageId } from "../id";
+import { cellOf, editsBetween, readCell, sameState, sameValue, type CellEdit, type MessageState } from "./cell";
+import { changeOfMessages, type Change } from "./change";
+
+/** Why a cell was left alone. */
+export type SkipReason = "gone" | "changed-elsewhere" | "already-so";
+
+export interface Skip {
+  readonly message: MessageId;
+  /** "folder", "label:7", "exists" */
+  readonly cell: string;
+  readonly reason: SkipReason;
+}
+
+/** What is stored for a message now; null when there is no such message. */
+export type ReadState = (message: MessageId) => MessageState | null;
+
+export interface Reconciled {
+  readonly ready: Change;
+  readonly skipped: readonly Skip[];
+}
+
+type Verdict = "ready" | SkipReason;
+
+function judge(edit: CellEdit, found: MessageState | null, read: ReadState): Verdict {
+  if (edit.kind === "exists") {
+    if (edit.after) {
+      if (found) return "already-so";
+      return read(edit.after.source) ? "ready" : "gone";
+    }
+    if (!found) return "already-so";
+    return edit.before && sameState(found, edit.before.state) ? "ready" : "changed-elsewhere";
+  }
+  if (!found) return "gone";
+  const value = readCell(found, edit);
+  if (sameValue(value, edit.before)) return "ready";
+  return sameValue(value, edit.after) ? "already-so" : "changed-elsewhere";
+}
+
+/**
+ * Splits a change into what may be written now and what may not, cell by cell. Writes nothing.
+ * Every edit is either in `ready` or in `skipped`, never both.
+ */
+export function reconcile(change: Change, read: ReadState): Reconciled {
+  const ready = new Map<MessageId, readonly CellEdit[]>();
+  const skipped: Skip[] = [];
+  for (const [message, edits] of change) {
+    const found = read(message);
+    const keep = edits.filter((edit) => {
+      const verdict = judge(edit, found, read);
+      if (verdict === "ready") return true;
+      skipped.push({ message, cell: cellOf(edit), reason: verdict });
+      return false;
+    });
+    // The same array where nothing was dropped, so that shared lists stay shared.
+    if (keep.length > 0) ready.set(message, keep.length === edits.length ? edits : keep);
+  }
+  return { ready: changeOfMessages(ready), skipped };
+}
+
+/** What leads from the states read to the states wanted, for messages that exist in both. */
+export function changeBetween(
+  messages: Iterable<readonly [MessageId, MessageState, MessageState]>,
+  share: (edits: readonly CellEdit[]) => readonly CellEdit[],
+): Change {
+  const out = new Map<MessageId, readonly CellEdit[]>();
+  for (const [message, before, after] of messages) {
+    if (before === after) continue;
+    const edits = editsBetween(before, after);
+    if (edits.length > 0) out.set(message, share(edits));
+  }
+  return changeOfMessages(out);
+}

@@ -1,0 +1,61 @@
+import { readSequence, writeSequence, type Sequence } from "./chord";
+import { DECKS, padKeys, type Deck, type DeckNumber } from "./deck";
+import type { FrameAction } from "./frame";
+
+export type Command =
+  | { readonly kind: "frame"; readonly action: FrameAction }
+  | { readonly kind: "macro"; readonly macro: number }
+  | { readonly kind: "deck"; readonly deck: DeckNumber };
+
+export interface Binding {
+  readonly keys: Sequence;
+  readonly command: Command;
+}
+
+/** Two bindings that cannot both work. `shadows`: one is the beginning of the other, which is never reached. */
+export interface Conflict {
+  readonly kind: "same-keys" | "shadows";
+  readonly first: Binding;
+  readonly second: Binding;
+}
+
+/** Everything the keyboard does while that deck is up. Bindings whose keys cannot be read are left out. */
+export function bindingsOf(frame: readonly (readonly [string, FrameAction])[], deck: Deck | null): Binding[] {
+  const out: Binding[] = [];
+  const add = (keys: string, command: Command) => {
+    const sequence = readSequence(keys);
+    if (sequence) out.push({ keys: sequence, command });
+  };
+  for (const [keys, action] of frame) add(keys, { kind: "frame", action });
+  for (const number of DECKS) add(`Digit${number}`, { kind: "deck", deck: number });
+  for (const pad of deck?.pads ?? []) add(padKeys(pad), { kind: "macro", macro: pad.macro });
+  for (const { keys, macro } of deck?.extra ?? []) add(keys, { kind: "macro", macro });
+  return out;
+}
+
+/** Every pair that clashes, in the order of the bindings. */
+export function conflictsAmong(bindings: readonly Binding[]): Conflict[] {
+  const written = bindings.map((binding) => ({ binding, keys: writeSequence(binding.keys) }));
+  const out: Conflict[] = [];
+  written.forEach((a, i) => {
+    for (const b of written.slice(i + 1)) {
+      if (a.keys === b.keys) out.push({ kind: "same-keys", first: a.binding, second: b.binding });
+      else if (b.keys.startsWith(`${a.keys} `)) out.push({ kind: "shadows", first: a.binding, second: b.binding });
+      else if (a.keys.startsWith(`${b.keys} `)) out.push({ kind: "shadows", first: b.binding, second: a.binding });
+    }
+  });
+  return out;
+}
+
+/** What already answers to those keys, or would keep them from being reached. */
+export function clashesWith(bindings: readonly Binding[], keys: string): Binding[] {
+  return bindings.filter((binding) => {
+    const theirs = writeSequence(binding.keys);
+    return theirs === keys || theirs.startsWith(`${keys} `) || keys.startsWith(`${theirs} `);
+  });
+}
+
+const BROWSER_KEEPS = new Set(["Ctrl+KeyN", "Ctrl+KeyT", "Ctrl+KeyW", "Ctrl+Shift+KeyN", "Ctrl+Shift+KeyT", "Ctrl+Shift+KeyW", "Alt+F4", "Ctrl+Tab", "Meta+KeyQ", "Meta+KeyW", "Meta+KeyN", "Meta+KeyT"]);
+
+/** True where browsers act on the keys themselves before a page may. */
+export const browserKeeps = (keys: string): boolean => keys.split(" ").some((chord) => BROWSER_KEEPS.has(chord));

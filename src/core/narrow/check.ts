@@ -1,0 +1,155 @@
+import { folderFor, folderNamed, labelNamed, markerNamed, type Directory } from "../place";
+import { fold } from "./fold";
+import { parse } from "./parse";
+import type { TextField } from "./row";
+import { nearest, type Field, type Issue, type State, type Tree } from "./tree";
+import { readAge, readDays, readSize, type Range } from "./values";
+
+/** A checked expression: names are ids, times are instants. Both back ends are made from this alone. */
+export type Test =
+  | { readonly kind: "all" }
+  | { readonly kind: "and" | "or"; readonly parts: readonly Test[] }
+  | { readonly kind: "not"; readonly part: Test }
+  | { readonly kind: "state"; readonly state: Exclude<State, "junk" | "unread"> }
+  /** The folded text of the field holds `needle`. */
+  | { readonly kind: "text"; readonly field: TextField; readonly needle: string; readonly whole: boolean }
+  | { readonly kind: "folder"; readonly ids: readonly number[] }
+  | { readonly kind: "label"; readonly ids: readonly number[] }
+  | { readonly kind: "marker"; readonly ids: readonly number[] }
+  | ({ readonly kind: "range"; readonly field: "size" | "date" | "due" } & Range);
+
+export interface NarrowContext {
+  readonly directory: Directory;
+  readonly now: Date;
+  /** IANA name; days begin and end in it. */
+  readonly zone: string;
+}
+
+export type Checked =
+  | { readonly ok: true; readonly test: Test }
+  | { readonly ok: false; readonly issues: readonly Issue[] };
+
+type Compare = Extract<Tree, { kind: "compare" }>;
+
+/** What is expected where a value cannot be read. */
+const EXAMPLES: Partial<Record<Field, string>> = {
+  size: "size>1M",
+  age: "age>7d",
+  date: "date=2026-10-01..2026-10-31",
+  due: "due<=today",
+};
+
+class Checker {
+  readonly issues: Issue[] = [];
+  constructor(private readonly context: NarrowContext) {}
+
+  tree(tree: Tree): Test {
+    switch (tree.kind) {
+      case "all":
+        return { kind: "all" };
+      case "and":
+      case "or":
+        return { kind: tree.kind, parts: tree.parts.map((part) => this.tree(part)) };
+      case "not":
+        return { kind: "not", part: this.tree(tree.part) };
+      case "state":
+        return this.state(tree.state);
+      case "word": {
+        const needle = this.needle(tree.text, tree.span).slice(0, -1);
+        const fields: TextField[] = ["subject", "from", "to", "preview"];
+        return { kind: "or", parts: fields.map((field) => ({ kind: "text", field, needle, whole: false })) };
+      }
+      case "compare":
+        return this.compare(tree);
+    }
+  }
+
+  private state(state: State): Test {
+    if (state === "unread") return { kind: "not", part: { kind: "state", state: "read" } };
+    if (state !== "junk") return { kind: "state", state };
+    const junk = folderFor(this.context.directory, "junk");
+    return { kind: "folder", ids: junk ? [junk.id] : [] };
+  }
+
+  private needle(text: string, span: Tree["span"]): string {
+    const folded = fold(text);
+    if (folded === " ") this.issues.push({ code: "nothing-to-find", span, text });
+    return folded;
+  }
+
+  private compare(tree: Compare): Test {
+    switch (tree.field) {
+      case "from":
+      case "to":
+      case "list":
+      case "note":
+      case "subject":
+        return this.text(tree, tree.field);
+      case "anyone":
+        return { kind: "or", parts: [this.text(tree, "from"), this.text(tree, "to")] };
+      case "folder":
+      case "label":
+      case "marker":
+        return this.named(tree, tree.field);
+      case "size":
+        return this.range(tree, "size", readSize(tree.op, tree.value));
+      case "age":
+        return this.range(tree, "date", readAge(tree.op, tree.value, this.context.now.getTime()));
+      case "date":
+      case "due":
+        return this.range(tree, tree.field, readDays(tree.op, tree.value, this.context.now, this.context.zone));
+    }
+  }
+
+  /** "=" is whole words in a row (the whole of a subject); "~" words that begin so, anywhere for people. */
+  private text(tree: Compare, field: TextField): Test {
+    if (tree.op !== "=" && tree.op !== "~") this.badOperator(tree, "= or ~");
+    const needle = this.needle(tree.value, tree.valueSpan);
+    if (tree.op === "=") return { kind: "text", field, needle, whole: field === "subject" };
+    const anywhere = field === "from" || field === "to" || field === "list";
+    return { kind: "text", field, needle: anywhere ? needle.trim() : needle.slice(0, -1), whole: false };
+  }
+
+  private named(tree: Compare, field: "folder" | "label" | "marker"): Test {
+    if (tree.op !== "=" && tree.op !== "~") this.badOperator(tree, "= or ~");
+    const { directory } = this.context;
+    const things: readonly { id: number; name: string }[] = {
+      folder: directory.folders.map((f) => ({ id: f.id, name: f.path })),
+      label: directory.labels.map((l) => ({ id: l.id, name: l.name })),
+      marker: directory.markers.map((m) => ({ id: m.id, name: m.letter })),
+    }[field];
+    if (tree.op === "~") {
+      const part = tree.value.toLowerCase();
+      return { kind: field, ids: things.filter((t) => t.name.toLowerCase().includes(part)).map((t) => t.id) };
+    }
+    const find = { folder: folderNamed, label: labelNamed, marker: markerNamed }[field];
+    const found = find(directory, tree.value);
+    if (found) return { kind: field, ids: [found.id] };
+    const near = nearest(tree.value, things.map((t) => t.name));
+    this.issues.push({ code: "unknown-name", span: tree.valueSpan, what: field, name: tree.value, near });
+    return { kind: field, ids: [] };
+  }
+
+  private range(tree: Compare, field: "size" | "date" | "due", range: Range | null): Test {
+    if (tree.op === "~") this.badOperator(tree, "=, <, > or a range like a..b");
+    if (range) return { kind: "range", field, ...range };
+    const example = EXAMPLES[tree.field] ?? "";
+    this.issues.push({ code: "bad-value", span: tree.valueSpan, field: tree.field, value: tree.value, example });
+    return { kind: "all" };
+  }
+
+  private badOperator(tree: Compare, use: string): void {
+    const from = tree.span.from + tree.field.length;
+    const span = { from, to: from + tree.op.length };
+    this.issues.push({ code: "bad-operator", span, field: tree.field, op: tree.op, use });
+  }
+}
+
+/** Parses and checks an expression. Problems come back with spans; nothing is thrown for what a person typed. */
+export function readNarrow(source: string, context: NarrowContext): Checked {
+  const parsed = parse(source);
+  if (!parsed.ok) return parsed;
+  const checker = new Checker(context);
+  const test = checker.tree(parsed.tree);
+  return checker.issues.length > 0 ? { ok: false, issues: checker.issues } : { ok: true, test };
+}

@@ -1,0 +1,35 @@
+/** Facts about a message that never change, as bits. */
+export const TRAIT = {
+  attachment: 1,
+  invite: 2,
+  listmail: 4,
+  automatic: 8,
+  bounce: 16,
+  answered: 32,
+  mine: 64,
+} as const;
+
+/** Folded texts of a message that can be searched. "to" holds everybody it was sent or copied to. */
+export type TextField = "from" | "to" | "subject" | "preview" | "list" | "note";
+
+/** What a narrowing asks of a message: one interface over columns, plain objects and anything else. */
+export interface NarrowRow {
+  readonly folder: number;
+  readonly read: boolean;
+  readonly pin: boolean;
+  readonly flagged: boolean;
+  readonly owed: boolean;
+  readonly awaited: boolean;
+  readonly deferred: boolean;
+  /** Due time of the flag, milliseconds since 1970; NaN when there is none. */
+  readonly dueMs: number;
+  /** 0 for none. */
+  readonly marker: number;
+  readonly dateMs: number;
+  /** Bytes. */
+  readonly size: number;
+  /** Bits of TRAIT. */
+  readonly traits: number;
+  hasLabel(label: number): boolean;
+  text(field: TextField): string;
+}

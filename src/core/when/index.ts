@@ -1,0 +1,2 @@
+export { DAY_STARTS_AT_HOUR, readWhen, type When } from "./when";
+export { addDays, addMonths, instantOf, wallIn, weekdayOf, type Wall } from "./zone";

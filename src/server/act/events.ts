@@ -1,0 +1,77 @@
+import type { Database } from "../db";
+import { CHANNEL, entriesAfter } from "../store";
+import type { Context } from "./context";
+import { entryShapeOf } from "./runs";
+
+/** What a window is told. Settings: folders, labels, markers, macros or decks changed; read them again. */
+export type Event =
+  | { readonly type: "written"; readonly seq: number; readonly data: unknown }
+  | { readonly type: "settings"; readonly seq: null; readonly data: null };
+
+type Listener = (what: "written" | "settings") => void;
+
+const listeners = new Map<number, Set<Listener>>();
+let listening: Promise<unknown> | null = null;
+
+/** One connection a process hears what every process wrote; it listens again by itself when it was cut. */
+function listen(db: Database): Promise<unknown> {
+  const toAll = () => {
+    for (const group of listeners.values()) for (const listener of group) listener("written");
+  };
+  listening ??= db.sql
+    .listen(
+      CHANNEL,
+      (payload) => {
+        const [person, what] = payload.split(" ");
+        for (const listener of listeners.get(Number(person)) ?? []) listener(what === "settings" ? "settings" : "written");
+      },
+      // After a break something may have been missed; everybody looks.
+      toAll,
+    )
+    .catch((error: unknown) => {
+      listening = null;
+      throw error;
+    });
+  return listening;
+}
+
+const ENTRIES_AT_ONCE = 50;
+
+/**
+ * Events after the write with that number, until the signal ends it. Entries come in order, each once.
+ * @param after the last write the window knows of
+ */
+export async function* eventsFor({ db, person }: Context, after: number, signal: AbortSignal): AsyncGenerator<Event> {
+  let wake: () => void = () => {};
+  let pending = { written: true, settings: false };
+  const listener: Listener = (what) => {
+    pending = { ...pending, [what]: true };
+    wake();
+  };
+  const group = listeners.get(person) ?? new Set();
+  listeners.set(person, group.add(listener));
+  const stop = () => wake();
+  signal.addEventListener("abort", stop);
+  try {
+    await listen(db);
+    let seen = after;
+    while (!signal.aborted) {
+      const { written, settings } = pending;
+      pending = { written: false, settings: false };
+      if (settings) yield { type: "settings", seq: null, data: null };
+      for (let more = written; more && !signal.aborted; ) {
+        const entries = await entriesAfter(db.sql, person, seen, ENTRIES_AT_ONCE);
+        for (const { entry, change } of entries) {
+          seen = entry.seq;
+          const data = entry.kind === "arrival" ? { kind: "arrival", change } : { ...entryShapeOf(entry), change };
+          yield { type: "written", seq: entry.seq, data };
+        }
+        more = entries.length === ENTRIES_AT_ONCE;
+      }
+      if (!pending.written && !pending.settings && !signal.aborted) await new Promise<void>((resolve) => (wake = resolve));
+    }
+  } finally {
+    group.delete(listener);
+    signal.removeEventListener("abort", stop);
+  }
+}

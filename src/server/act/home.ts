@@ -1,0 +1,37 @@
+import type { Home } from "@/core/api";
+import { currentSeq, listEntries } from "../store";
+import { notFound, type Context } from "./context";
+import { readDirectory } from "./directory";
+import { listDecks, listMacros } from "./macros";
+import { listFolders } from "./places";
+import { entryShapeOf } from "./runs";
+
+const LEDGER_AT_START = 50;
+
+/** Everything a window needs to begin, but for the messages. */
+export async function readHome(context: Context): Promise<Home> {
+  const { db, person } = context;
+  // First of all: what is written while the rest is read then comes as events.
+  const seq = await currentSeq(db.sql, person);
+  const [row] = await db.sql<{ id: number; name: string; address: string; zone: string }[]>`
+    select id, name, address, zone from person where id = ${person}`;
+  if (!row) throw notFound("person", person);
+  const [directory, folders, macros, decks, ledger] = await Promise.all([
+    readDirectory(context),
+    listFolders(context),
+    listMacros(context),
+    listDecks(context),
+    listEntries(db.sql, person, LEDGER_AT_START),
+  ]);
+  return {
+    person: row,
+    folders,
+    labels: [...directory.labels],
+    markers: [...directory.markers],
+    macros,
+    decks,
+    ledger: ledger.map(entryShapeOf),
+    messages: folders.reduce((sum, folder) => sum + folder.total, 0),
+    seq,
+  };
+}

@@ -1,0 +1,243 @@
+import { sql } from "drizzle-orm";
+import {
+  bigint,
+  bigserial,
+  customType,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  timestamp,
+  uniqueIndex,
+  uuid,
+} from "drizzle-orm/pg-core";
+
+/**
+ * The person leads every key. What changes about a message (message_state) is apart from what does not
+ * (message) and from the source (content): a run touches narrow rows that no search index knows of.
+ */
+const bytea = customType<{ data: Uint8Array }>({ dataType: () => "bytea" });
+const person = () => bigint("person", { mode: "number" }).notNull();
+const id = (name = "id") => bigint(name, { mode: "number" }).notNull();
+const instant = (name: string) => timestamp(name, { withTimezone: true, precision: 3, mode: "date" });
+
+export const personTable = pgTable("person", {
+  id: bigserial("id", { mode: "number" }).primaryKey(),
+  name: text("name").notNull(),
+  address: text("address").notNull(),
+  /** IANA name; days begin and "tomorrow 9" is in it. */
+  zone: text("zone").notNull(),
+  settings: jsonb("settings").notNull().default({}),
+  /** The number of the last write. Its row lock puts one person's writers in line. */
+  seq: bigint("seq", { mode: "number" }).notNull().default(0),
+  createdAt: instant("created_at").notNull().defaultNow(),
+});
+
+export const folderTable = pgTable(
+  "folder",
+  { person: person(), id: integer("id").notNull().generatedByDefaultAsIdentity(), path: text("path").notNull(), role: text("role") },
+  (t) => [
+    primaryKey({ columns: [t.person, t.id] }),
+    uniqueIndex("folder_path").on(t.person, sql`lower(${t.path})`),
+    uniqueIndex("folder_role").on(t.person, t.role),
+  ],
+);
+
+export const labelTable = pgTable(
+  "label",
+  { person: person(), id: integer("id").notNull().generatedByDefaultAsIdentity(), name: text("name").notNull(), colour: text("colour").notNull() },
+  (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("label_name").on(t.person, sql`lower(${t.name})`)],
+);
+
+export const markerTable = pgTable(
+  "marker",
+  {
+    person: person(),
+    /** 1 to 8, so that a message holds its marker in two bytes. */
+    id: smallint("id").notNull(),
+    letter: text("letter").notNull(),
+    colour: text("colour").notNull(),
+    meaning: text("meaning").notNull(),
+    position: smallint("position").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("marker_letter").on(t.person, t.letter)],
+);
+
+export const macroTable = pgTable(
+  "macro",
+  {
+    person: person(),
+    id: integer("id").notNull().generatedByDefaultAsIdentity(),
+    name: text("name").notNull(),
+    colour: text("colour").notNull(),
+    steps: jsonb("steps").notNull(),
+    position: integer("position").notNull().default(0),
+    /** Set instead of deleting, so that a deleted macro can be brought back with its keys. */
+    deletedAt: instant("deleted_at"),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] })],
+);
+
+export const deckTable = pgTable(
+  "deck",
+  {
+    person: person(),
+    number: smallint("number").notNull(),
+    name: text("name").notNull(),
+    pads: jsonb("pads").notNull(),
+    extra: jsonb("extra").notNull().default([]),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.number] })],
+);
+
+export const contentTable = pgTable(
+  "content",
+  {
+    person: person(),
+    id: bigserial("id", { mode: "number" }).notNull(),
+    /** SHA-256 of the source: the same message is kept once. */
+    hash: bytea("hash").notNull(),
+    raw: bytea("raw").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("content_hash").on(t.person, t.hash)],
+);
+
+export const messageTable = pgTable(
+  "message",
+  {
+    person: person(),
+    id: bigserial("id", { mode: "number" }).notNull(),
+    content: id("content"),
+    thread: id("thread"),
+    date: instant("date").notNull(),
+    size: integer("size").notNull(),
+    traits: smallint("traits").notNull(),
+    fromName: text("from_name").notNull(),
+    fromAddress: text("from_address").notNull(),
+    /** [{name, address}] */
+    recipients: jsonb("recipients").notNull(),
+    cc: jsonb("cc").notNull(),
+    subject: text("subject").notNull(),
+    preview: text("preview").notNull(),
+    list: text("list").notNull(),
+    messageId: text("message_id"),
+    attachments: text("attachments").array().notNull(),
+    /** What was wrong with it when it came in. */
+    flaws: text("flaws").array().notNull(),
+    /** Folded texts, as core/narrow folds them. */
+    fromKey: text("from_key").notNull(),
+    toKey: text("to_key").notNull(),
+    subjectKey: text("subject_key").notNull(),
+    previewKey: text("preview_key").notNull(),
+    listKey: text("list_key").notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.person, t.id] }),
+    index("message_date").on(t.person, t.date, t.id),
+    index("message_thread").on(t.person, t.thread),
+    index("message_content").on(t.person, t.content),
+  ],
+);
+
+/** No index but the key: an index on any of these columns would end in-page updates. */
+export const stateTable = pgTable(
+  "message_state",
+  {
+    person: person(),
+    message: id("message"),
+    folder: integer("folder").notNull(),
+    /** Bits of STATE_BIT in core/columns. */
+    bits: smallint("bits").notNull().default(0),
+    marker: smallint("marker").notNull().default(0),
+    labels: integer("labels").array().notNull().default([]),
+    flagStart: instant("flag_start"),
+    flagDue: instant("flag_due"),
+    flagNote: text("flag_note"),
+    note: text("note"),
+    /** The note as core/narrow folds it. */
+    noteKey: text("note_key").notNull().default(" "),
+    deferUntil: instant("defer_until"),
+    awaitUntil: instant("await_until"),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.message] })],
+);
+
+/** Kept by statement triggers on message_state. */
+export const countTable = pgTable(
+  "folder_count",
+  { person: person(), folder: integer("folder").notNull(), total: integer("total").notNull().default(0), unread: integer("unread").notNull().default(0) },
+  (t) => [primaryKey({ columns: [t.person, t.folder] })],
+);
+
+export const threadIdTable = pgTable(
+  "thread_id",
+  { person: person(), messageId: text("message_id").notNull(), thread: id("thread") },
+  (t) => [primaryKey({ columns: [t.person, t.messageId] }), index("thread_id_thread").on(t.person, t.thread)],
+);
+
+export const threadSubjectTable = pgTable(
+  "thread_subject",
+  { person: person(), subject: text("subject").notNull(), thread: id("thread") },
+  (t) => [primaryKey({ columns: [t.person, t.subject] }), index("thread_subject_thread").on(t.person, t.thread)],
+);
+
+/** One row for each write of a person's mail, in order. "arrival" rows tell windows of imported messages. */
+export const ledgerTable = pgTable(
+  "ledger",
+  {
+    person: person(),
+    seq: bigint("seq", { mode: "number" }).notNull(),
+    run: uuid("run").notNull(),
+    /** run, undo, redo or arrival */
+    kind: text("kind").notNull(),
+    /** For an undo or redo: the run it is about. */
+    of: uuid("of"),
+    at: instant("at").notNull(),
+    macro: integer("macro"),
+    name: text("name").notNull(),
+    steps: jsonb("steps").notNull(),
+    messages: integer("messages").notNull(),
+    changed: integer("changed").notNull(),
+    state: text("state").notNull(),
+    /** What was written, in the stored form of core/change. */
+    change: jsonb("change").notNull(),
+    /** For a run: what of it still stands, once part was taken back. */
+    standing: jsonb("standing"),
+    skipped: jsonb("skipped").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.seq] }), uniqueIndex("ledger_run").on(t.person, t.run)],
+);
+
+export const jobTable = pgTable(
+  "job",
+  {
+    person: person(),
+    id: bigserial("id", { mode: "number" }).notNull(),
+    /** receiving, queued, running, done or failed */
+    state: text("state").notNull(),
+    name: text("name").notNull(),
+    folder: integer("folder").notNull(),
+    /** Bytes of the file. */
+    total: bigint("total", { mode: "number" }).notNull().default(0),
+    /** Bytes taken in; a job that stopped goes on from here. */
+    position: bigint("position", { mode: "number" }).notNull().default(0),
+    added: integer("added").notNull().default(0),
+    doubles: integer("doubles").notNull().default(0),
+    /** [{offset, reason}], what could not come in. */
+    problems: jsonb("problems").notNull().default([]),
+    error: text("error"),
+    createdAt: instant("created_at").notNull().defaultNow(),
+    finishedAt: instant("finished_at"),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("job_id").on(t.id)],
+);
+
+/** The file of an import, until it is done. */
+export const chunkTable = pgTable(
+  "job_chunk",
+  { job: id("job"), position: bigint("position", { mode: "number" }).notNull(), data: bytea("data").notNull() },
+  (t) => [primaryKey({ columns: [t.job, t.position] })],
+);

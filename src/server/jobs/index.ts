@@ -1,0 +1,3 @@
+export { ParsePool } from "./pool";
+export { findJob, jobShapeOf, listJobs, receiveFile, type JobRow } from "./rows";
+export { doJob, work } from "./work";

@@ -1,0 +1,14 @@
+import { cpus } from "node:os";
+import { openDatabase } from "../db";
+import { work } from "./work";
+
+/** The job process: does imports as they come, until it is told to end. */
+const url = process.env.DATABASE_URL;
+if (!url) throw new Error("DATABASE_URL is not set: start the app with npm run demo");
+
+const stop = new AbortController();
+for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => stop.abort());
+const db = openDatabase(url, 6);
+const worker = new URL("./parse-worker.mjs", import.meta.url).pathname;
+await work(db, worker, Math.max(1, Math.min(4, cpus().length)), stop.signal, (text) => console.error(`jobs: ${text}`));
+await db.close();

@@ -1,0 +1,142 @@
+import { randomUUID } from "node:crypto";
+import { pipeline } from "node:stream/promises";
+import { Readable } from "node:stream";
+import { STATE_BIT } from "@/core/columns";
+import { runId, threadId, type PersonId, type ThreadId } from "@/core/id";
+import { baseSubject } from "@/core/mail";
+import { fold, TRAIT } from "@/core/narrow";
+import { placeInThreads, type ThreadItem } from "@/core/thread";
+import type { Transaction } from "../db";
+import { appendArrival, takeTurn } from "../store";
+import { copyRows, int8 } from "./copy";
+import type { ParsedItem } from "./parse-worker";
+
+type Good = Extract<ParsedItem, { ok: true }>;
+
+export interface Into {
+  readonly person: PersonId;
+  readonly folder: number;
+  /** The person's own addresses, in lower case. */
+  readonly own: ReadonlySet<string>;
+  /** Labels by name in lower case; keywords of mail that name one are put on. */
+  readonly labels: ReadonlyMap<string, number>;
+}
+
+/** Messages whose source is not here yet, each once. */
+async function onlyNew(tx: Transaction, person: PersonId, items: readonly Good[]): Promise<Good[]> {
+  const hex = (bytes: Uint8Array) => Buffer.from(bytes).toString("hex");
+  const known = await tx<{ hash: string }[]>`
+    select encode(hash, 'hex') as hash from content
+    where person = ${person} and hash in (select decode(h, 'hex') from unnest(${items.map((item) => hex(item.hash))}::text[]) h)`;
+  const seen = new Set(known.map((row) => row.hash));
+  return items.filter((item) => {
+    const hash = hex(item.hash);
+    return !seen.has(hash) && seen.add(hash);
+  });
+}
+
+async function reserve(tx: Transaction, table: string, count: number): Promise<number[]> {
+  const rows = await tx<{ id: number }[]>`
+    select nextval(pg_get_serial_sequence(${table}, 'id')) as id from generate_series(1, ${count})`;
+  return rows.map((row) => row.id);
+}
+
+/** Finds the threads of new messages, and joins older threads that turn out to be one. */
+async function thread(tx: Transaction, person: PersonId, items: readonly Good[], ids: readonly number[]): Promise<readonly ThreadId[]> {
+  const asked: ThreadItem[] = items.map(({ parsed }) => {
+    const { base, isReply } = baseSubject(parsed.subject);
+    return { messageId: parsed.messageId, references: parsed.references, subject: fold(base).trim().slice(0, 300), isReply };
+  });
+  const names = [...new Set(asked.flatMap((item) => [...item.references, ...(item.messageId ? [item.messageId] : [])]))];
+  const subjects = [...new Set(asked.filter((item) => item.isReply).map((item) => item.subject))];
+  const [byId, bySubject] = [
+    await tx<{ key: string; thread: number }[]>`
+      select message_id as key, thread from thread_id where person = ${person} and message_id = any(${names}::text[])`,
+    await tx<{ key: string; thread: number }[]>`
+      select subject as key, thread from thread_subject where person = ${person} and subject = any(${subjects}::text[])`,
+  ];
+  const mapOf = (rows: readonly { key: string; thread: number }[]) => new Map(rows.map((row) => [row.key, threadId(row.thread)]));
+  // A new thread takes the number of its first message, which rises with every message.
+  let at = 0;
+  const placed = placeInThreads(asked, { byId: mapOf(byId), bySubject: mapOf(bySubject) }, () => threadId(ids[at++]!));
+  for (const [table, map] of [["thread_id", placed.byId], ["thread_subject", placed.bySubject]] as const) {
+    const column = table === "thread_id" ? "message_id" : "subject";
+    await tx.unsafe(
+      `insert into ${table} (person, ${column}, thread) select $1, k, t from unnest($2::text[], $3::bigint[]) as x(k, t)
+       on conflict (person, ${column}) do update set thread = excluded.thread where ${table}.thread <> excluded.thread`,
+      [person, [...map.keys()], [...map.values()]] as never[],
+    );
+  }
+  if (placed.merged.length > 0) {
+    const [into, from] = [placed.merged.map((pair) => pair[0]), placed.merged.map((pair) => pair[1])];
+    for (const table of ["message", "thread_id", "thread_subject"])
+      await tx.unsafe(
+        `update ${table} t set thread = x.into_ from unnest($2::bigint[], $3::bigint[]) as x(into_, from_)
+         where t.person = $1 and t.thread = x.from_`,
+        [person, into, from] as never[],
+      );
+  }
+  return placed.threads;
+}
+
+/** PostgreSQL's texts hold no NUL and no half of a surrogate pair: both become U+FFFD. */
+const storable = (text: string): string => text.toWellFormed().replaceAll("\0", "\ufffd");
+
+const stateBits = (item: Good): number =>
+  (item.parsed.read ? STATE_BIT.read : 0) | (item.parsed.flagged ? STATE_BIT.flagged : 0);
+
+/**
+ * Takes parsed messages in, inside the caller's transaction: source, headers, threads, state and an arrival
+ * that tells every window.
+ * @returns how many were added, and how many were here already
+ */
+export async function takeIn(tx: Transaction, into: Into, items: readonly Good[]): Promise<{ added: number; doubles: number }> {
+  const { person, folder, own, labels } = into;
+  const seq = await takeTurn(tx, person);
+  const fresh = await onlyNew(tx, person, items);
+  const doubles = items.length - fresh.length;
+  if (fresh.length === 0) return { added: 0, doubles };
+  const contents = await reserve(tx, "content", fresh.length);
+  const ids = await reserve(tx, "message", fresh.length);
+  const rows = copyRows(fresh.map((item, i) => [int8(person), int8(contents[i]!), item.hash, item.raw]));
+  await pipeline(Readable.from([rows]), await tx`copy content (person, id, hash, raw) from stdin (format binary)`.writable());
+  const threads = await thread(tx, person, fresh, ids);
+  const records = fresh.map(({ raw, parsed, keys }, i) => ({
+    id: ids[i],
+    content: contents[i],
+    thread: threads[i],
+    date: parsed.date.toISOString(),
+    size: raw.length,
+    traits: parsed.traits | (own.has(parsed.from.address.toLowerCase()) ? TRAIT.mine : 0),
+    from_name: parsed.from.name,
+    from_address: parsed.from.address,
+    recipients: parsed.to,
+    cc: parsed.cc,
+    subject: parsed.subject,
+    preview: parsed.preview,
+    list: parsed.list,
+    message_id: parsed.messageId,
+    attachments: parsed.attachments,
+    flaws: parsed.flaws,
+    from_key: keys.from,
+    to_key: keys.to,
+    subject_key: keys.subject,
+    preview_key: keys.preview,
+    list_key: keys.list,
+    bits: stateBits(fresh[i]!),
+    labels: [...new Set(parsed.keywords.map((word) => labels.get(word.toLowerCase())).filter((id) => id !== undefined))].sort((a, b) => a - b),
+  }));
+  const json = JSON.stringify(records, (_key, value: unknown) => (typeof value === "string" ? storable(value) : value));
+  await tx.unsafe(
+    `with r as materialized (select * from jsonb_to_recordset($2::text::jsonb) as r(id bigint, content bigint, thread bigint,
+       date timestamptz, size int, traits smallint, from_name text, from_address text, recipients jsonb, cc jsonb, subject text,
+       preview text, list text, message_id text, attachments text[], flaws text[], from_key text, to_key text,
+       subject_key text, preview_key text, list_key text, bits smallint, labels int[])),
+     m as (insert into message select $1, id, content, thread, date, size, traits, from_name, from_address, recipients, cc,
+       subject, preview, list, message_id, attachments, flaws, from_key, to_key, subject_key, preview_key, list_key from r)
+     insert into message_state (person, message, folder, bits, labels) select $1, id, $3, bits, labels from r`,
+    [person, json, folder],
+  );
+  await appendArrival(tx, person, seq, runId(randomUUID()), ids);
+  return { added: fresh.length, doubles };
+}

@@ -1,0 +1,84 @@
+import type { Database } from "../db";
+import { runImport } from "./import";
+import { ParsePool } from "./pool";
+import { findOpenJob, openJobs, JOB_CHANNEL, type JobRow } from "./rows";
+
+/** First half of the two-part key of the locks on jobs; the second is the job. */
+const JOB_LOCK = 72_240;
+/** How often to look for work nobody told of: jobs of a process that died. */
+const LOOK_EVERY_MS = 3000;
+const RETRY_AFTER_MS = 1000;
+
+/**
+ * Does one job if no other process is at it. The lock belongs to a connection, so that it is free the moment
+ * its holder dies, and another goes on.
+ * @returns whether the job was done here
+ */
+export async function doJob(db: Database, job: JobRow, pool: ParsePool): Promise<boolean> {
+  const held = await db.sql.reserve();
+  try {
+    const [row] = await held<{ got: boolean }[]>`select pg_try_advisory_lock(${JOB_LOCK}, ${job.id}) as got`;
+    if (!row?.got) return false;
+    try {
+      const now = await findOpenJob(db.sql, job.id);
+      if (now) await runImport(db, now, pool);
+      return now !== null;
+    } finally {
+      await held`select pg_advisory_unlock(${JOB_LOCK}, ${job.id})`;
+    }
+  } finally {
+    held.release();
+  }
+}
+
+const pause = (ms: number, signal: AbortSignal) =>
+  new Promise<void>((resolve) => {
+    const timer = setTimeout(resolve, ms);
+    signal.addEventListener("abort", () => (clearTimeout(timer), resolve()), { once: true });
+  });
+
+/** Errors that say the database is away, not that the job is bad: SQLSTATE classes 08 and 57P, and the driver's own. */
+const isAway = (error: unknown): boolean => {
+  const code = String((error as { code?: unknown }).code ?? "");
+  return /^(08|57P|CONNECTION_|CONNECT_TIMEOUT|ECONN|EPIPE)/.test(code);
+};
+
+/** A job that fails this often, with the database there, is given up with its reason. */
+const MOST_FAILURES = 3;
+
+/** Does jobs as they come, until the signal. A database that went away is waited for. */
+export async function work(db: Database, workerFile: string, threads: number, signal: AbortSignal, log: (text: string) => void): Promise<void> {
+  let wake = new AbortController();
+  const look = () => wake.abort();
+  signal.addEventListener("abort", look);
+  void db.sql.listen(JOB_CHANNEL, look, look).catch((error: Error) => log(`cannot listen for jobs: ${error.message}`));
+  const failures = new Map<number, number>();
+
+  const attempt = async (job: JobRow): Promise<void> => {
+    const pool = new ParsePool(workerFile, threads);
+    try {
+      await doJob(db, job, pool);
+    } catch (error) {
+      const reason = error instanceof Error ? error.message : String(error);
+      log(`import ${job.id} stopped: ${reason}`);
+      if (isAway(error)) throw error;
+      const times = (failures.get(job.id) ?? 0) + 1;
+      failures.set(job.id, times);
+      if (times >= MOST_FAILURES)
+        await db.sql`update job set state = 'failed', error = ${reason.slice(0, 500)}, finished_at = now() where id = ${job.id}`;
+      else throw error;
+    } finally {
+      await pool.close();
+    }
+  };
+
+  while (!signal.aborted) {
+    wake = new AbortController();
+    try {
+      for (const job of await openJobs(db.sql)) if (!signal.aborted) await attempt(job);
+      await pause(LOOK_EVERY_MS, wake.signal);
+    } catch {
+      await pause(RETRY_AFTER_MS, signal);
+    }
+  }
+}

@@ -1,0 +1,2 @@
+export { conditionOf } from "./sql";
+export { countMatches, messageJoin, pageOfIds } from "./messages";

@@ -1,0 +1,115 @@
+import { load, store, type Change, type Skip } from "@/core/change";
+import { runId, type PersonId, type RunId } from "@/core/id";
+import type { EntryKind, RunState } from "@/core/ledger";
+import type { Step } from "@/core/macro";
+import type { Queryable, Transaction } from "../db";
+
+export interface LedgerEntry {
+  readonly seq: number;
+  readonly id: RunId;
+  readonly kind: EntryKind | "arrival";
+  readonly of: RunId | null;
+  readonly at: Date;
+  readonly macro: number | null;
+  readonly name: string;
+  readonly steps: readonly Step[];
+  /** How many messages it was run on. */
+  readonly messages: number;
+  /** How many of them it changed. */
+  readonly changed: number;
+  readonly state: RunState;
+  readonly skipped: readonly (Skip | { message: number; step: number; reason: string })[];
+}
+
+/** The channel on which every process hears of new ledger rows, as "person seq". */
+export const CHANNEL = "tachyne";
+
+/** Puts this person's writers in line until the transaction ends, and numbers the write. */
+export async function takeTurn(tx: Transaction, person: PersonId): Promise<number> {
+  const [row] = await tx<{ seq: number }[]>`update person set seq = seq + 1 where id = ${person} returning seq`;
+  if (!row) throw new Error(`there is no person ${person}`);
+  return row.seq;
+}
+
+type Row = Omit<LedgerEntry, "at" | "id" | "of"> & { at: number; run: string; of: string | null };
+
+const columns = (sql: Queryable) => sql`
+  seq, run, kind, of, (extract(epoch from at) * 1000)::float8 as at, macro, name, steps, messages, changed, state, skipped`;
+
+const entryOf = ({ run, of, at, ...row }: Row): LedgerEntry => ({
+  ...row,
+  id: runId(run),
+  of: of === null ? null : runId(of),
+  at: new Date(at),
+});
+
+export async function appendEntry(
+  tx: Transaction,
+  person: PersonId,
+  entry: Omit<LedgerEntry, "state">,
+  change: Change,
+): Promise<void> {
+  await tx`
+    insert into ledger (person, seq, run, kind, of, at, macro, name, steps, messages, changed, state, change, skipped)
+    values (${person}, ${entry.seq}, ${entry.id}, ${entry.kind}, ${entry.of}, ${entry.at.toISOString()}, ${entry.macro},
+      ${entry.name}, ${JSON.stringify(entry.steps)}::text::jsonb, ${entry.messages}, ${entry.changed}, 'done',
+      ${JSON.stringify(store(change))}::text::jsonb, ${JSON.stringify(entry.skipped)}::text::jsonb)`;
+  await tx`select pg_notify(${CHANNEL}, ${`${person} ${entry.seq}`})`;
+}
+
+/** Tells windows of messages that came in. Their ids are in the row; there is nothing to undo. */
+export async function appendArrival(tx: Transaction, person: PersonId, seq: number, id: RunId, messages: readonly number[]): Promise<void> {
+  await tx`
+    insert into ledger (person, seq, run, kind, at, name, steps, messages, changed, state, change, skipped)
+    values (${person}, ${seq}, ${id}, 'arrival', now(), 'arrival', '[]', ${messages.length}, 0, 'done',
+      ${JSON.stringify({ arrived: messages })}::text::jsonb, '[]')`;
+  await tx`select pg_notify(${CHANNEL}, ${`${person} ${seq}`})`;
+}
+
+export async function findEntry(sql: Queryable, person: PersonId, id: RunId): Promise<LedgerEntry | null> {
+  const [row] = await sql<Row[]>`select ${columns(sql)} from ledger where person = ${person} and run = ${id}`;
+  return row ? entryOf(row) : null;
+}
+
+/** What a run wrote, and what of it still stands. */
+export async function readRun(
+  sql: Queryable,
+  person: PersonId,
+  id: RunId,
+): Promise<{ written: Change; standing: Change }> {
+  const [row] = await sql<{ change: unknown; standing: unknown }[]>`
+    select change, standing from ledger where person = ${person} and run = ${id}`;
+  const written = load(row?.change);
+  return { written, standing: row?.standing ? load(row.standing) : written };
+}
+
+export async function setStanding(tx: Transaction, person: PersonId, id: RunId, standing: Change, state: RunState): Promise<void> {
+  await tx`update ledger set standing = ${JSON.stringify(store(standing))}::text::jsonb, state = ${state}
+    where person = ${person} and run = ${id}`;
+}
+
+/** The newest entries first. Arrivals are left out: they are for windows, not for people. */
+export async function listEntries(sql: Queryable, person: PersonId, limit: number, before?: number): Promise<LedgerEntry[]> {
+  const rows = await sql<Row[]>`
+    select ${columns(sql)} from ledger
+    where person = ${person} and kind <> 'arrival' ${before === undefined ? sql`` : sql`and seq < ${before}`}
+    order by seq desc limit ${limit}`;
+  return rows.map(entryOf);
+}
+
+/** Everything written after that number, oldest first, with the changes in their stored form. */
+export async function entriesAfter(
+  sql: Queryable,
+  person: PersonId,
+  after: number,
+  limit: number,
+): Promise<{ entry: LedgerEntry; change: unknown }[]> {
+  const rows = await sql<(Row & { change: unknown })[]>`
+    select ${columns(sql)}, change from ledger where person = ${person} and seq > ${after} order by seq limit ${limit}`;
+  return rows.map(({ change, ...row }) => ({ entry: entryOf(row), change }));
+}
+
+export async function currentSeq(sql: Queryable, person: PersonId): Promise<number> {
+  const [row] = await sql<{ seq: number }[]>`select seq from person where id = ${person}`;
+  return row?.seq ?? 0;
+}
