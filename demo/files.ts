@@ -32,7 +32,16 @@ export function gif(red: number, green: number, blue: number): Uint8Array {
 const stamp = (date: Date): string => `${date.toISOString().replace(/[-:]/g, "").slice(0, 15)}Z`;
 
 /** An invitation (RFC 5545, RFC 5546). */
-export function ics(event: { uid: string; title: string; place: string; from: Date; hours: number; organiser: string; to: string; sent: Date }): string {
+export function ics(event: {
+  uid: string;
+  title: string;
+  place: string;
+  from: Date;
+  hours: number;
+  organiser: string;
+  to: string;
+  sent: Date;
+}): string {
   return [
     "BEGIN:VCALENDAR",
     "VERSION:2.0",
@@ -57,4 +66,5 @@ export function ics(event: { uid: string; title: string; place: string; from: Da
 export const vcf = (name: string, address: string, phone: string): string =>
   ["BEGIN:VCARD", "VERSION:4.0", `FN:${name}`, `EMAIL:${address}`, `TEL:${phone}`, "END:VCARD", ""].join("\n");
 
-export const csv = (rows: readonly (readonly (string | number)[])[]): string => rows.map((row) => row.join(";")).join("\n") + "\n";
+export const csv = (rows: readonly (readonly (string | number)[])[]): string =>
+  rows.map((row) => row.join(";")).join("\n") + "\n";

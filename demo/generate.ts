@@ -60,7 +60,11 @@ const kindOf = (r: Random): Kind => {
 };
 
 const quote = (letter: Letter, date: Date): string =>
-  `\nOn ${date.toISOString().slice(0, 10)}, ${letter.from.name} wrote:\n${letter.text.trim().split("\n").map((line) => `> ${line}`).join("\n")}\n`;
+  `\nOn ${date.toISOString().slice(0, 10)}, ${letter.from.name} wrote:\n${letter.text
+    .trim()
+    .split("\n")
+    .map((line) => `> ${line}`)
+    .join("\n")}\n`;
 
 function bodyOf(r: Random, letter: Letter, text: string): Part | Multipart {
   if (letter.body) return letter.body;
@@ -70,7 +74,8 @@ function bodyOf(r: Random, letter: Letter, text: string): Part | Multipart {
   const inline = letter.files?.filter((file) => file.disposition === "inline") ?? [];
   const attached = letter.files?.filter((file) => file.disposition !== "inline") ?? [];
   const html: Part | null = letter.html ? { type: "text/html", content: letter.html, charset: "utf-8" } : null;
-  const rich: Part | Multipart | null = html && inline.length > 0 ? { multipart: "related", parts: [html, ...inline] } : html;
+  const rich: Part | Multipart | null =
+    html && inline.length > 0 ? { multipart: "related", parts: [html, ...inline] } : html;
   const words: Part | Multipart = rich ? { multipart: "alternative", parts: [plain, rich] } : plain;
   return attached.length > 0 ? { multipart: "mixed", parts: [words, ...attached] } : words;
 }
@@ -80,7 +85,7 @@ const addressed = (letter: Letter): readonly Person[] =>
 
 /** Days back from now. Filed mail is spread over two years; the inbox is fresh, with a tail that was neglected. */
 const ageOf = (r: Random, fresh: boolean): number =>
-  fresh ? (r.chance(0.72) ? r.next() ** 2 * 6 : 6 + r.next() ** 1.6 * 24) : 3 + r.next() * (SPAN_DAYS - 3);
+  fresh ? (r.chance(0.72) ? 0.02 + r.next() ** 1.3 * 6 : 6 + r.next() ** 1.6 * 24) : 3 + r.next() * (SPAN_DAYS - 3);
 
 /** Every message of the world, in the order it is to be written; the same for the same options. */
 export function* generate({ messages, seed, now }: Options): Generator<Generated> {
@@ -105,14 +110,37 @@ export function* generate({ messages, seed, now }: Options): Generator<Generated
       const read = letter.sent || (fresh ? r.chance(0.3) : r.chance(0.97));
       const answered = !letter.sent && story.length > 1 && letter === story[0] && !fresh;
       const headers: (readonly [string, string])[] = [
-        ...(letter.sent ? [] : [["Received", `from mx.${domain} by mx.${DOMAIN} with ESMTPS; ${new Date(date.getTime() + 4000).toUTCString().replace("GMT", "+0000")}`] as const]),
+        ...(letter.sent
+          ? []
+          : [
+              [
+                "Received",
+                `from mx.${domain} by mx.${DOMAIN} with ESMTPS; ${new Date(date.getTime() + 4000).toUTCString().replace("GMT", "+0000")}`,
+              ] as const,
+            ]),
         ...(letter.headers ?? []),
         ...(read ? [["Status", "RO"] as const] : []),
         ...(answered ? [["X-Status", "A"] as const] : []),
         ...(letter.keywords?.length ? [["X-Keywords", letter.keywords.join(", ")] as const] : []),
       ];
-      const mail: Mail = { from: letter.from, to: addressed(letter), subject: letter.subject, date, zone: r.pick(ZONES), id, references: [...ids], headers, body: bodyOf(r, letter, text) };
-      const folder = letter.sent ? "Sent" : fresh ? "Inbox" : !letter.folder.includes("Junk") && r.chance(0.18) ? "Archive" : letter.folder;
+      const mail: Mail = {
+        from: letter.from,
+        to: addressed(letter),
+        subject: letter.subject,
+        date,
+        zone: r.pick(ZONES),
+        id,
+        references: [...ids],
+        headers,
+        body: bodyOf(r, letter, text),
+      };
+      const folder = letter.sent
+        ? "Sent"
+        : fresh
+          ? "Inbox"
+          : !letter.folder.includes("Junk") && r.chance(0.18)
+            ? "Archive"
+            : letter.folder;
       yield { folder, raw: writeMail(mail), sender: letter.from.address, date };
       ids.push(id);
       before = { letter, date };

@@ -7,12 +7,31 @@ import { ALIASES, DOMAIN, OFFICE } from "./world";
 
 /** `demo --out DIR [--messages N] [--seed S] [--now ISO]`: one mbox a folder, and what the office starts with. */
 const { values } = parseArgs({
-  options: { out: { type: "string" }, messages: { type: "string", default: "12000" }, seed: { type: "string", default: "7" }, now: { type: "string" } },
+  options: {
+    out: { type: "string" },
+    messages: { type: "string", default: "12000" },
+    seed: { type: "string", default: "7" },
+    now: { type: "string" },
+  },
 });
 const out = values.out;
 if (!out) throw new Error("--out DIR is needed");
 
-const FOLDERS = ["Bookings", "Bookings/Groups", "Cancellations", "Supplies", "Wardens", "Weather", "Lost property", "Accounts", "Press", "Volunteers", "Committee", "Inspections", "Lists"];
+const FOLDERS = [
+  "Bookings",
+  "Bookings/Groups",
+  "Cancellations",
+  "Supplies",
+  "Wardens",
+  "Weather",
+  "Lost property",
+  "Accounts",
+  "Press",
+  "Volunteers",
+  "Committee",
+  "Inspections",
+  "Lists",
+];
 const LABELS = [
   ["Winter season", "slate"],
   ["Invoice", "amber"],
@@ -24,7 +43,11 @@ const LABELS = [
 mkdirSync(out, { recursive: true });
 const files = new Map<string, { path: string; fd: number; messages: number }>();
 const now = values.now ? new Date(values.now) : new Date();
-for (const { folder, raw, sender, date } of generate({ messages: Number(values.messages), seed: Number(values.seed), now })) {
+for (const { folder, raw, sender, date } of generate({
+  messages: Number(values.messages),
+  seed: Number(values.seed),
+  now,
+})) {
   let file = files.get(folder);
   if (!file) {
     const path = join(out, `${folder.replace(/[^A-Za-z]+/g, "-").toLowerCase()}.mbox`);
@@ -36,8 +59,18 @@ for (const { folder, raw, sender, date } of generate({ messages: Number(values.m
 for (const { fd } of files.values()) closeSync(fd);
 writeFileSync(
   join(out, "beginning.json"),
-  JSON.stringify({ name: OFFICE, address: `bookings@${DOMAIN}`, aliases: ALIASES.map((alias) => `${alias}@${DOMAIN}`), zone: "Europe/Zurich", folders: FOLDERS, labels: LABELS }),
+  JSON.stringify({
+    name: OFFICE,
+    address: `bookings@${DOMAIN}`,
+    aliases: ALIASES.map((alias) => `${alias}@${DOMAIN}`),
+    zone: "Europe/Zurich",
+    folders: FOLDERS,
+    labels: LABELS,
+  }),
 );
 // The inbox comes first, so that there is something to look at while the rest comes in.
 const ordered = [...files].sort(([a], [b]) => Number(b === "Inbox") - Number(a === "Inbox"));
-writeFileSync(join(out, "files.json"), JSON.stringify(ordered.map(([folder, { path, messages }]) => ({ folder, path, messages }))));
+writeFileSync(
+  join(out, "files.json"),
+  JSON.stringify(ordered.map(([folder, { path, messages }]) => ({ folder, path, messages }))),
+);

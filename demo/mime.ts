@@ -95,7 +95,12 @@ function quotedPrintable(bytes: Buffer): string {
     .join("\r\n");
 }
 
-const base64 = (bytes: Uint8Array): string => (Buffer.from(bytes).toString("base64").match(/.{1,76}/g) ?? []).join("\r\n");
+const base64 = (bytes: Uint8Array): string =>
+  (
+    Buffer.from(bytes)
+      .toString("base64")
+      .match(/.{1,76}/g) ?? []
+  ).join("\r\n");
 
 function encode(bytes: Buffer, encoding: Encoding): Buffer {
   if (encoding === "base64") return Buffer.from(base64(bytes), "latin1");
@@ -107,7 +112,11 @@ function writePart(part: Part | Multipart, boundary: string): { headers: string[
   if ("multipart" in part) {
     const pieces = part.parts.map((inner, i) => {
       const { headers, body } = writePart(inner, `${boundary}.${i}`);
-      return Buffer.concat([Buffer.from(`--${boundary}\r\n${headers.join("\r\n")}\r\n\r\n`, "latin1"), body, Buffer.from("\r\n")]);
+      return Buffer.concat([
+        Buffer.from(`--${boundary}\r\n${headers.join("\r\n")}\r\n\r\n`, "latin1"),
+        body,
+        Buffer.from("\r\n"),
+      ]);
     });
     return {
       headers: [`Content-Type: multipart/${part.multipart}; boundary="${boundary}"`],
@@ -125,7 +134,8 @@ function writePart(part: Part | Multipart, boundary: string): { headers: string[
     `Content-Type: ${part.type}${text && part.type.startsWith("text/") ? `; charset=${charset}` : ""}${part.params ?? ""}${name}`,
     `Content-Transfer-Encoding: ${encoding}`,
   ];
-  if (part.disposition) headers.push(`Content-Disposition: ${part.disposition}${part.name ? `; filename="${part.name}"` : ""}`);
+  if (part.disposition)
+    headers.push(`Content-Disposition: ${part.disposition}${part.name ? `; filename="${part.name}"` : ""}`);
   if (part.id) headers.push(`Content-ID: <${part.id}>`);
   return { headers, body: encode(bytes, encoding) };
 }
@@ -142,7 +152,10 @@ export function writeMail(mail: Mail): Buffer {
     `Subject: ${word(mail.subject)}`,
     `Message-ID: <${mail.id}>`,
     ...(mail.references?.length
-      ? [`In-Reply-To: <${mail.references.at(-1)}>`, `References: ${mail.references.map((id) => `<${id}>`).join("\r\n ")}`]
+      ? [
+          `In-Reply-To: <${mail.references.at(-1)}>`,
+          `References: ${mail.references.map((id) => `<${id}>`).join("\r\n ")}`,
+        ]
       : []),
     ...(mail.headers ?? []).filter(([name]) => name !== "Received").map(([name, value]) => `${name}: ${value}`),
     "MIME-Version: 1.0",

@@ -39,9 +39,23 @@ export const HUTS: readonly Hut[] = [
   hut("Whin Ridge", "Oona Patrescu", 12, 2470, "summit", "rain butts"),
 ];
 
-const FIRST = "Ines Junipero Petra Dario Ottoline Kasimir Yevgenia Siobhan Marisol Teodor Anneli Bashir Clemence Dafydd Esi Florin Greta Hamid Ilse Joaquin Keiko Leandra Mirela Nils Oyelaran Paloma Quentin Ruxandra Søren Tamsin Ulrike Vasco Wanjiru Xiomara Yusuf Zdeněk Åsa Björn Chiara Étienne Fátima Gustav Hélène Łukasz Noémie Renée".split(" ");
-const LAST = "Okafor Ojeda Lindqvist Venn Brandt Holt Marsh Achebe Calloway Dembele Eriksen Farrow Grzelak Haldane Ibarra Jansma Kovács Lamprecht Mbeki Nakagawa Ostrander Pereira Quist Rautio Sandoval Tveit Ueda Vandermeer Whitlock Xenakis Yamada Zielinski Ashdown Bellweather Crane Dunmore Müller Núñez Sørli Gärtner Thévenet Šimek".split(" ");
-const MAIL = ["post.example", "mailbox.example", "fernmail.example", "quickpost.example", "lettera.example", "uni-norda.example", "briefkasten.example"];
+const FIRST =
+  "Ines Junipero Petra Dario Ottoline Kasimir Yevgenia Siobhan Marisol Teodor Anneli Bashir Clemence Dafydd Esi Florin Greta Hamid Ilse Joaquin Keiko Leandra Mirela Nils Oyelaran Paloma Quentin Ruxandra Søren Tamsin Ulrike Vasco Wanjiru Xiomara Yusuf Zdeněk Åsa Björn Chiara Étienne Fátima Gustav Hélène Łukasz Noémie Renée".split(
+    " ",
+  );
+const LAST =
+  "Okafor Ojeda Lindqvist Venn Brandt Holt Marsh Achebe Calloway Dembele Eriksen Farrow Grzelak Haldane Ibarra Jansma Kovács Lamprecht Mbeki Nakagawa Ostrander Pereira Quist Rautio Sandoval Tveit Ueda Vandermeer Whitlock Xenakis Yamada Zielinski Ashdown Bellweather Crane Dunmore Müller Núñez Sørli Gärtner Thévenet Šimek".split(
+    " ",
+  );
+const MAIL = [
+  "post.example",
+  "mailbox.example",
+  "fernmail.example",
+  "quickpost.example",
+  "lettera.example",
+  "uni-norda.example",
+  "briefkasten.example",
+];
 
 const plain = (text: string): string =>
   text
@@ -55,7 +69,13 @@ export function guest(r: Random): Person {
   const first = r.pick(FIRST);
   const last = r.pick(LAST);
   const [f, l] = [plain(first) || "guest", plain(last) || "name"];
-  const local = r.pick([`${f}.${l}`, `${f}${l.slice(0, 1)}`, `${l}.${f}`, `${f}_${l}${r.int(1, 89)}`, `${f}${r.int(60, 99)}`]);
+  const local = r.pick([
+    `${f}.${l}`,
+    `${f}${l.slice(0, 1)}`,
+    `${l}.${f}`,
+    `${f}_${l}${r.int(1, 89)}`,
+    `${f}${r.int(60, 99)}`,
+  ]);
   return { name: `${first} ${last}`, address: `${local}@${r.pick(MAIL)}` };
 }
 
@@ -64,15 +84,56 @@ export interface Firm extends Person {
   readonly contact: string;
 }
 
-const firm = (name: string, address: string, contact: string, ...sells: string[]): Firm => ({ name, address, contact, sells });
+const firm = (name: string, address: string, contact: string, ...sells: string[]): Firm => ({
+  name,
+  address,
+  contact,
+  sells,
+});
 
 export const SUPPLIERS: readonly Firm[] = [
-  firm("Tolva Dry Goods", "invoices@tolva.example", "Hanne", "rice and lentils", "oats, 25 kg sacks", "coffee and dried milk", "pasta and tomato tins"),
-  firm("Fennimore Co-op", "orders@fennimore.example", "Callum", "gas bottles, 11 kg", "firelighters", "cleaning stores"),
+  firm(
+    "Tolva Dry Goods",
+    "invoices@tolva.example",
+    "Hanne",
+    "rice and lentils",
+    "oats, 25 kg sacks",
+    "coffee and dried milk",
+    "pasta and tomato tins",
+  ),
+  firm(
+    "Fennimore Co-op",
+    "orders@fennimore.example",
+    "Callum",
+    "gas bottles, 11 kg",
+    "firelighters",
+    "cleaning stores",
+  ),
   firm("Birchgate Timber", "yard@birchgate.example", "Ottokar", "split logs, 4 m³", "larch shingles", "handrail posts"),
-  firm("Corrie Air Lift", "dispatch@corrieair.example", "Dispatch desk", "two rotations to Upper Corrie", "one rotation to Whin Ridge", "waste flight from Raven Step"),
-  firm("Nordlys Solar", "service@nordlys-solar.example", "Ebba", "battery check", "charge controller", "panel brackets"),
-  firm("Hollin Laundry", "office@hollinlaundry.example", "Mrs Ansah", "blankets, 120 pieces", "pillow cases", "tea towels"),
+  firm(
+    "Corrie Air Lift",
+    "dispatch@corrieair.example",
+    "Dispatch desk",
+    "two rotations to Upper Corrie",
+    "one rotation to Whin Ridge",
+    "waste flight from Raven Step",
+  ),
+  firm(
+    "Nordlys Solar",
+    "service@nordlys-solar.example",
+    "Ebba",
+    "battery check",
+    "charge controller",
+    "panel brackets",
+  ),
+  firm(
+    "Hollin Laundry",
+    "office@hollinlaundry.example",
+    "Mrs Ansah",
+    "blankets, 120 pieces",
+    "pillow cases",
+    "tea towels",
+  ),
 ];
 
 export const COMMITTEE: readonly Person[] = [
@@ -99,11 +160,48 @@ export const OUTFITTERS: readonly Person[] = [
   { name: "Packhorse Outfitting", address: "hello@packhorse.example" },
 ];
 
-export const GROUPS = ["a scout troop", "our walking club", "a school class", "four families", "a choir on its yearly outing", "the hill runners", "a geology course", "colleagues from the hospital", "a birthday party", "two rope teams"];
-export const DIETS = ["Four of us eat no meat.", "One is allergic to nuts, seriously so.", "Two need gluten-free bread.", "No special diets this time.", "We bring our own food and only need the stove.", "One child drinks no milk."];
-export const ROUTES = ["from the quarry car park", "over the north ridge", "by the tarn path", "from the valley bus", "along the old mule track"];
+export const GROUPS = [
+  "a scout troop",
+  "our walking club",
+  "a school class",
+  "four families",
+  "a choir on its yearly outing",
+  "the hill runners",
+  "a geology course",
+  "colleagues from the hospital",
+  "a birthday party",
+  "two rope teams",
+];
+export const DIETS = [
+  "Four of us eat no meat.",
+  "One is allergic to nuts, seriously so.",
+  "Two need gluten-free bread.",
+  "No special diets this time.",
+  "We bring our own food and only need the stove.",
+  "One child drinks no milk.",
+];
+export const ROUTES = [
+  "from the quarry car park",
+  "over the north ridge",
+  "by the tarn path",
+  "from the valley bus",
+  "along the old mule track",
+];
 
-const MONTHS = ["January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November", "December"];
+const MONTHS = [
+  "January",
+  "February",
+  "March",
+  "April",
+  "May",
+  "June",
+  "July",
+  "August",
+  "September",
+  "October",
+  "November",
+  "December",
+];
 const DAYS = ["Sunday", "Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday"];
 
 export const dayName = (date: Date): string => DAYS[date.getUTCDay()]!;
@@ -116,4 +214,5 @@ export function weekOf(date: Date): number {
   return 1 + Math.floor((thursday.getTime() - Date.UTC(thursday.getUTCFullYear(), 0, 1)) / 604_800_000);
 }
 export const money = (amount: number): string => `€ ${amount.toFixed(2)}`;
-export const ordinal = (n: number): string => `${n}${n % 10 === 1 && n !== 11 ? "st" : n % 10 === 2 && n !== 12 ? "nd" : n % 10 === 3 && n !== 13 ? "rd" : "th"}`;
+export const ordinal = (n: number): string =>
+  `${n}${n % 10 === 1 && n !== 11 ? "st" : n % 10 === 2 && n !== 12 ? "nd" : n % 10 === 3 && n !== 13 ? "rd" : "th"}`;

@@ -4,7 +4,15 @@ import { join } from "node:path";
 import { ensurePackages, ROOT } from "./setup/packages.mjs";
 import { command, main, say } from "./setup/say.mjs";
 
-const SOURCES = ["src", "demo", "package.json", "package-lock.json", "next.config.ts", "postcss.config.mjs", "tsconfig.json"];
+const SOURCES = [
+  "src",
+  "demo",
+  "package.json",
+  "package-lock.json",
+  "next.config.ts",
+  "postcss.config.mjs",
+  "tsconfig.json",
+];
 const STAMP = join(ROOT, "dist", "built-from");
 
 function* files(path) {
@@ -24,7 +32,8 @@ function fingerprint() {
 /** Builds the web app and the programs beside it, unless that was done from these very sources. */
 export async function build() {
   const wanted = fingerprint();
-  const built = existsSync(STAMP) && readFileSync(STAMP, "utf8") === wanted && existsSync(join(ROOT, ".next", "BUILD_ID"));
+  const built =
+    existsSync(STAMP) && readFileSync(STAMP, "utf8") === wanted && existsSync(join(ROOT, ".next", "BUILD_ID"));
   if (built) return say("the build is up to date");
   rmSync(STAMP, { force: true });
   const { build: bundle } = await import("esbuild");

@@ -5,7 +5,10 @@ import { isOwn } from "@/app/api/http/hosts";
 export function proxy(request: NextRequest) {
   const { headers } = request;
   // Following a link from elsewhere to a page is fine; only Host and Origin tell of a page that pretends.
-  const own = new Headers({ host: headers.get("host") ?? "", ...(headers.get("origin") ? { origin: headers.get("origin")! } : {}) });
+  const own = new Headers({
+    host: headers.get("host") ?? "",
+    ...(headers.get("origin") ? { origin: headers.get("origin")! } : {}),
+  });
   return isOwn(own) ? NextResponse.next() : new NextResponse("Tachyne answers only on this machine.", { status: 403 });
 }
 

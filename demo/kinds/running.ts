@@ -1,6 +1,20 @@
 import { csv, ics, pdf } from "../files";
 import { asHtml, paragraphs, re, type Kind } from "../story";
-import { addDays, COMMITTEE, dayName, DOMAIN, HUTS, isoDay, longDate, money, OFFICE, SUPPLIERS, VOLUNTEERS, weekOf, type Person } from "../world";
+import {
+  addDays,
+  COMMITTEE,
+  dayName,
+  DOMAIN,
+  HUTS,
+  isoDay,
+  longDate,
+  money,
+  OFFICE,
+  SUPPLIERS,
+  VOLUNTEERS,
+  weekOf,
+  type Person,
+} from "../world";
 
 const LIST = (id: string): (readonly [string, string])[] => [
   ["List-Id", `<${id}>`],
@@ -24,31 +38,121 @@ export const supply: Kind = (r, date) => {
         folder: "Supplies",
         from: firm,
         to: "accounts",
-        subject: r.pick([`Invoice ${number} for ${goods}`, `Invoice ${number}`, `${firm.name}: invoice ${number}, due ${longDate(due)}`]),
-        text: paragraphs("Dear customer,", `please find attached invoice ${number} for ${goods}, delivered to ${hut.name}. The sum of ${money(sum)} is due on ${longDate(due)}.`, r.chance(0.3) && "Our bank details have not changed; be wary of messages that say they have.", `${firm.contact}\n${firm.name}`),
-        files: [{ type: "application/pdf", content: pdf([firm.name, `Invoice ${number}`, `${isoDay(date)}`, "", `${goods}`, `Total ${sum.toFixed(2)} EUR`, `Due ${isoDay(due)}`]), name: `invoice-${number}.pdf`, disposition: "attachment" }],
+        subject: r.pick([
+          `Invoice ${number} for ${goods}`,
+          `Invoice ${number}`,
+          `${firm.name}: invoice ${number}, due ${longDate(due)}`,
+        ]),
+        text: paragraphs(
+          "Dear customer,",
+          `please find attached invoice ${number} for ${goods}, delivered to ${hut.name}. The sum of ${money(sum)} is due on ${longDate(due)}.`,
+          r.chance(0.3) && "Our bank details have not changed; be wary of messages that say they have.",
+          `${firm.contact}\n${firm.name}`,
+        ),
+        files: [
+          {
+            type: "application/pdf",
+            content: pdf([
+              firm.name,
+              `Invoice ${number}`,
+              `${isoDay(date)}`,
+              "",
+              `${goods}`,
+              `Total ${sum.toFixed(2)} EUR`,
+              `Due ${isoDay(due)}`,
+            ]),
+            name: `invoice-${number}.pdf`,
+            disposition: "attachment",
+          },
+        ],
         keywords: ["Invoice"],
       },
     ];
   if (form === 1) {
-    const subject = r.pick([`Delivery slot ${dayName(slot)} ${longDate(slot)}`, `Helicopter slot confirmed for ${longDate(slot)}`, `${hut.name}: load list by ${dayName(addDays(slot, -1))}`]);
+    const subject = r.pick([
+      `Delivery slot ${dayName(slot)} ${longDate(slot)}`,
+      `Helicopter slot confirmed for ${longDate(slot)}`,
+      `${hut.name}: load list by ${dayName(addDays(slot, -1))}`,
+    ]);
     return [
       {
         folder: "Supplies",
         from: subject.includes("elicopter") ? SUPPLIERS[3]! : firm,
         to: "wardens",
         subject,
-        text: paragraphs(`For ${hut.name} we have you down on ${dayName(slot)} ${longDate(slot)} between ${r.int(7, 9)}:00 and ${r.int(10, 12)}:30.`, subject.includes("elicopter") ? `Loading closes at 06:45. Nets of at most 750 kg, weighed. Two people at the landing place, please, nobody else within fifty metres.` : `Our driver goes as far as the quarry barrier; the last bit is yours.`, r.pick(["In cloud we move to the next clear morning and ring the hut.", "Please answer with the name of whoever will be there.", "Empty crates back the same way, thank you."]), firm.contact),
+        text: paragraphs(
+          `For ${hut.name} we have you down on ${dayName(slot)} ${longDate(slot)} between ${r.int(7, 9)}:00 and ${r.int(10, 12)}:30.`,
+          subject.includes("elicopter")
+            ? `Loading closes at 06:45. Nets of at most 750 kg, weighed. Two people at the landing place, please, nobody else within fifty metres.`
+            : `Our driver goes as far as the quarry barrier; the last bit is yours.`,
+          r.pick([
+            "In cloud we move to the next clear morning and ring the hut.",
+            "Please answer with the name of whoever will be there.",
+            "Empty crates back the same way, thank you.",
+          ]),
+          firm.contact,
+        ),
       },
-      ...(r.chance(0.4) ? [{ folder: "Sent", from: { name: OFFICE, address: `wardens@${DOMAIN}` }, to: [firm], subject: re(subject), text: paragraphs(`${hut.warden.name} will be there.`, "Hut office"), after: r.int(1, 20), sent: true, quotes: true }] : []),
+      ...(r.chance(0.4)
+        ? [
+            {
+              folder: "Sent",
+              from: { name: OFFICE, address: `wardens@${DOMAIN}` },
+              to: [firm],
+              subject: re(subject),
+              text: paragraphs(`${hut.warden.name} will be there.`, "Hut office"),
+              after: r.int(1, 20),
+              sent: true,
+              quotes: true,
+            },
+          ]
+        : []),
     ];
   }
   if (form === 2)
-    return [{ folder: "Supplies", from: firm, to: "accounts", subject: r.pick([`Reminder: invoice ${number}`, `Second reminder, invoice ${number}`, "An open item"]), text: paragraphs("Dear hut office,", `perhaps it has slipped between two stools: invoice ${number} over ${money(sum)} was due on ${longDate(addDays(date, -r.int(5, 30)))}. If it has crossed with your payment, forget this letter.`, `${firm.contact}, ${firm.name}`), keywords: ["Invoice"] }];
-  return [{ folder: "Supplies", from: firm, to: "wardens", subject: r.pick([`Order for ${hut.name}`, `${goods}: how many?`, "Prices from next month"]), text: paragraphs(`Good day,`, r.pick([`do you want ${goods} for ${hut.name} again this month? Same amount as last time would be ${r.int(2, 14)}.`, `${goods} go up by ${r.int(2, 9)} per cent from the first. What you order before that goes out at the old price.`, `we are out of ${goods} until ${longDate(addDays(date, 12))}. I can offer something like it, or you wait.`]), firm.contact) }];
+    return [
+      {
+        folder: "Supplies",
+        from: firm,
+        to: "accounts",
+        subject: r.pick([`Reminder: invoice ${number}`, `Second reminder, invoice ${number}`, "An open item"]),
+        text: paragraphs(
+          "Dear hut office,",
+          `perhaps it has slipped between two stools: invoice ${number} over ${money(sum)} was due on ${longDate(addDays(date, -r.int(5, 30)))}. If it has crossed with your payment, forget this letter.`,
+          `${firm.contact}, ${firm.name}`,
+        ),
+        keywords: ["Invoice"],
+      },
+    ];
+  return [
+    {
+      folder: "Supplies",
+      from: firm,
+      to: "wardens",
+      subject: r.pick([`Order for ${hut.name}`, `${goods}: how many?`, "Prices from next month"]),
+      text: paragraphs(
+        `Good day,`,
+        r.pick([
+          `do you want ${goods} for ${hut.name} again this month? Same amount as last time would be ${r.int(2, 14)}.`,
+          `${goods} go up by ${r.int(2, 9)} per cent from the first. What you order before that goes out at the old price.`,
+          `we are out of ${goods} until ${longDate(addDays(date, 12))}. I can offer something like it, or you wait.`,
+        ]),
+        firm.contact,
+      ),
+    },
+  ];
 };
 
-const REPAIRS = ["gutter bracket replaced", "stove door rehung", "one window pane cracked, taped for now", "the radio is silent again", "mouse found, mouse moved", "third step of the porch is loose", "nothing broken, for once", "the water pump whistles"];
+const REPAIRS = [
+  "gutter bracket replaced",
+  "stove door rehung",
+  "one window pane cracked, taped for now",
+  "the radio is silent again",
+  "mouse found, mouse moved",
+  "third step of the porch is loose",
+  "nothing broken, for once",
+  "the water pump whistles",
+];
 
 /** The weekly report of a hut, with its figures as a table. */
 export const report: Kind = (r, date) => {
@@ -57,9 +161,26 @@ export const report: Kind = (r, date) => {
   const nights = r.int(8, hut.beds * 5);
   const gas = r.int(15, 95);
   const repair = r.pick(REPAIRS);
-  const water = r.pick([`${hut.water} runs well`, `${hut.water} is low, we melt snow for washing`, `${hut.water} froze on ${r.pick(["Tuesday", "Thursday"])}, thawed by noon`]);
-  const subject = r.pick([`Week ${week} report: ${nights} nights, ${repair === REPAIRS[6] ? "no repairs" : "one repair"}`, `Week ${week} report: ${water.includes("low") ? "water low" : `gas at ${gas} %`}`, `${hut.name}, week ${week}`]);
-  const text = paragraphs(`${nights} guest nights, ${r.int(0, 4)} no-shows. ${repair[0]!.toUpperCase()}${repair.slice(1)}. ${water[0]!.toUpperCase()}${water.slice(1)}. Gas at ${gas} %.`, r.pick([`Still need: ${r.pick(["lamp oil", "AA batteries", "a new axe handle", "tea, more than you think", "plasters"])}.`, "Nothing needed until the next flight.", "The guest book is full; please send one with thicker paper.", "A party of nine came without a booking. We made room."]), hut.warden.name.split(" ")[0]!);
+  const water = r.pick([
+    `${hut.water} runs well`,
+    `${hut.water} is low, we melt snow for washing`,
+    `${hut.water} froze on ${r.pick(["Tuesday", "Thursday"])}, thawed by noon`,
+  ]);
+  const subject = r.pick([
+    `Week ${week} report: ${nights} nights, ${repair === REPAIRS[6] ? "no repairs" : "one repair"}`,
+    `Week ${week} report: ${water.includes("low") ? "water low" : `gas at ${gas} %`}`,
+    `${hut.name}, week ${week}`,
+  ]);
+  const text = paragraphs(
+    `${nights} guest nights, ${r.int(0, 4)} no-shows. ${repair[0]!.toUpperCase()}${repair.slice(1)}. ${water[0]!.toUpperCase()}${water.slice(1)}. Gas at ${gas} %.`,
+    r.pick([
+      `Still need: ${r.pick(["lamp oil", "AA batteries", "a new axe handle", "tea, more than you think", "plasters"])}.`,
+      "Nothing needed until the next flight.",
+      "The guest book is full; please send one with thicker paper.",
+      "A party of nine came without a booking. We made room.",
+    ]),
+    hut.warden.name.split(" ")[0]!,
+  );
   return [
     {
       folder: "Wardens",
@@ -67,7 +188,23 @@ export const report: Kind = (r, date) => {
       to: "wardens",
       subject,
       text,
-      files: r.chance(0.5) ? [{ type: "text/csv", content: csv([["day", "guests", "meals"], ...["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((d) => [d, r.int(0, hut.beds), r.int(0, hut.beds)])]), name: `week-${week}.csv`, disposition: "attachment" }] : [],
+      files: r.chance(0.5)
+        ? [
+            {
+              type: "text/csv",
+              content: csv([
+                ["day", "guests", "meals"],
+                ...["Mon", "Tue", "Wed", "Thu", "Fri", "Sat", "Sun"].map((d) => [
+                  d,
+                  r.int(0, hut.beds),
+                  r.int(0, hut.beds),
+                ]),
+              ]),
+              name: `week-${week}.csv`,
+              disposition: "attachment",
+            },
+          ]
+        : [],
     },
   ];
 };
@@ -76,13 +213,33 @@ export const wardenNote: Kind = (r) => {
   const hut = r.pick(HUTS);
   const other = r.pick(HUTS.filter((h) => h !== hut));
   const [subject, text] = r.pick([
-    [`Key box at ${hut.name}`, `Code changed this morning, the spare is with ${other.warden.name}. Please tell the volunteers, but not by postcard.`],
-    [`Swap with ${other.name}?`, `Could ${other.warden.name} take my second week in return for New Year? My sister marries, and somebody has to carry the cake.`],
-    ["Tick bite, nothing bad", "A guest had a tick behind the knee. Taken out, noted in the book, told to see a doctor if it reddens."],
-    ["Rescue on Saturday", "Two people without lamps were brought down from the ridge at ten. Both fine, both sorry. The rescue asks us to put up the lamp notice again."],
+    [
+      `Key box at ${hut.name}`,
+      `Code changed this morning, the spare is with ${other.warden.name}. Please tell the volunteers, but not by postcard.`,
+    ],
+    [
+      `Swap with ${other.name}?`,
+      `Could ${other.warden.name} take my second week in return for New Year? My sister marries, and somebody has to carry the cake.`,
+    ],
+    [
+      "Tick bite, nothing bad",
+      "A guest had a tick behind the knee. Taken out, noted in the book, told to see a doctor if it reddens.",
+    ],
+    [
+      "Rescue on Saturday",
+      "Two people without lamps were brought down from the ridge at ten. Both fine, both sorry. The rescue asks us to put up the lamp notice again.",
+    ],
     ["Chimney", "The sweep has been. He says one more winter, then a new liner. He said the same last year."],
   ] as const);
-  return [{ folder: "Wardens", from: hut.warden, to: "wardens", subject, text: paragraphs(text, hut.warden.name.split(" ")[0]!) }];
+  return [
+    {
+      folder: "Wardens",
+      from: hut.warden,
+      to: "wardens",
+      subject,
+      text: paragraphs(text, hut.warden.name.split(" ")[0]!),
+    },
+  ];
 };
 
 const DESK: Person = { name: "Avalanche Desk", address: "bulletin@avalanchedesk.example" };
@@ -94,16 +251,64 @@ export const bulletin: Kind = (r, date) => {
   const level = r.pick(["low", "moderate", "considerable", "considerable", "high"]);
   const number = Math.floor((date.getTime() / 86_400_000) % 400);
   if (winter && r.chance(0.6))
-    return [{ folder: "Weather", from: DESK, to: "wardens", subject: `Bulletin ${number}: ${level} above ${height.toLocaleString("en")} m`, headers: LIST("bulletin.avalanchedesk.example"), text: paragraphs(`Danger ${level} above ${height} m, ${r.pick(["on slopes facing north to east", "in all aspects", "near ridges and in gullies"])}.`, r.pick([`Wind slab of ${r.int(10, 40)} cm on a weak layer of ${r.pick(["surface hoar", "faceted crystals"])}. Single skiers may set it off.`, "Wet slides from late morning on. Be back before the sun is on the slope.", "The snow has settled well. Old tracks are the best guide."]), `Next bulletin at 17:00.`) }];
+    return [
+      {
+        folder: "Weather",
+        from: DESK,
+        to: "wardens",
+        subject: `Bulletin ${number}: ${level} above ${height.toLocaleString("en")} m`,
+        headers: LIST("bulletin.avalanchedesk.example"),
+        text: paragraphs(
+          `Danger ${level} above ${height} m, ${r.pick(["on slopes facing north to east", "in all aspects", "near ridges and in gullies"])}.`,
+          r.pick([
+            `Wind slab of ${r.int(10, 40)} cm on a weak layer of ${r.pick(["surface hoar", "faceted crystals"])}. Single skiers may set it off.`,
+            "Wet slides from late morning on. Be back before the sun is on the slope.",
+            "The snow has settled well. Old tracks are the best guide.",
+          ]),
+          `Next bulletin at 17:00.`,
+        ),
+      },
+    ];
   const days = [1, 2, 3].map((d) => addDays(date, d));
-  return [{ folder: "Weather", from: WEATHER, to: "wardens", subject: r.pick([`Three days: ${r.pick(["fine, then thunder", "west wind and showers", "fog in the valleys, sun above", "first snow to 1,600 m"])}`, `Forecast ${isoDay(date)}`, `Storm warning for ${dayName(days[0]!)}`]), headers: LIST("forecast.mountainweather.example"), text: paragraphs(days.map((d) => `${dayName(d).padEnd(10)} ${r.pick(["sunny", "cloudy", "showers", "snow showers", "thunder after noon"])}, wind ${r.pick(["W", "NW", "S", "NE"])} ${r.int(10, 85)} km/h, freezing level ${r.int(12, 38) * 100} m`).join("\n"), "Figures for 2,000 m.") }];
+  return [
+    {
+      folder: "Weather",
+      from: WEATHER,
+      to: "wardens",
+      subject: r.pick([
+        `Three days: ${r.pick(["fine, then thunder", "west wind and showers", "fog in the valleys, sun above", "first snow to 1,600 m"])}`,
+        `Forecast ${isoDay(date)}`,
+        `Storm warning for ${dayName(days[0]!)}`,
+      ]),
+      headers: LIST("forecast.mountainweather.example"),
+      text: paragraphs(
+        days
+          .map(
+            (d) =>
+              `${dayName(d).padEnd(10)} ${r.pick(["sunny", "cloudy", "showers", "snow showers", "thunder after noon"])}, wind ${r.pick(["W", "NW", "S", "NE"])} ${r.int(10, 85)} km/h, freezing level ${r.int(12, 38) * 100} m`,
+          )
+          .join("\n"),
+        "Figures for 2,000 m.",
+      ),
+    },
+  ];
 };
 
 export const rota: Kind = (r, date) => {
   const who = r.pick(VOLUNTEERS);
   const hut = r.pick(HUTS);
-  const from = addDays(new Date(Date.UTC(date.getUTCFullYear(), date.getUTCMonth(), date.getUTCDate(), 8)), r.int(6, 40));
-  const task = r.pick(["wood weekend", "path repairs", "spring cleaning", "painting the shutters", "blanket count", "carrying up the solar panels"]);
+  const from = addDays(
+    new Date(Date.UTC(date.getUTCFullYear(), date.getUTCMonth(), date.getUTCDate(), 8)),
+    r.int(6, 40),
+  );
+  const task = r.pick([
+    "wood weekend",
+    "path repairs",
+    "spring cleaning",
+    "painting the shutters",
+    "blanket count",
+    "carrying up the solar panels",
+  ]);
   const title = `${task[0]!.toUpperCase()}${task.slice(1)}, ${hut.name}`;
   if (r.chance(0.45))
     return [
@@ -116,27 +321,126 @@ export const rota: Kind = (r, date) => {
         body: {
           multipart: "alternative",
           parts: [
-            { type: "text/plain", content: paragraphs(`${title} on ${dayName(from)} ${longDate(from)} from nine. Bring gloves; soup is there.`, who.name) },
-            { type: "text/calendar", params: "; method=REQUEST", content: ics({ uid: `rota-${r.int(10_000, 99_999)}@${who.address.split("@")[1]}`, title, place: hut.name, from, hours: 7, organiser: who.address, to: `volunteers@${DOMAIN}`, sent: date }), encoding: "base64" },
+            {
+              type: "text/plain",
+              content: paragraphs(
+                `${title} on ${dayName(from)} ${longDate(from)} from nine. Bring gloves; soup is there.`,
+                who.name,
+              ),
+            },
+            {
+              type: "text/calendar",
+              params: "; method=REQUEST",
+              content: ics({
+                uid: `rota-${r.int(10_000, 99_999)}@${who.address.split("@")[1]}`,
+                title,
+                place: hut.name,
+                from,
+                hours: 7,
+                organiser: who.address,
+                to: `volunteers@${DOMAIN}`,
+                sent: date,
+              }),
+              encoding: "base64",
+            },
           ],
         },
       },
     ];
-  return [{ folder: "Volunteers", from: who, to: "volunteers", subject: r.pick([`${title}: I can come`, `Rota for ${longDate(from)}`, `Not this time: ${task}`, `Who drives for the ${task}?`]), text: paragraphs(r.pick(["Put me down for both days.", "I can do the Saturday, not the Sunday.", "My knee says no, my heart says next month.", `I have four seats from the station and a trailer. ${r.pick(VOLUNTEERS.filter((v) => v !== who)).name} knows where.`]), r.chance(0.4) && `Does ${hut.warden.name} have enough ${r.pick(["saws", "gloves", "brushes", "ladders"])}?`, who.name.split(" ")[0]!) }];
+  return [
+    {
+      folder: "Volunteers",
+      from: who,
+      to: "volunteers",
+      subject: r.pick([
+        `${title}: I can come`,
+        `Rota for ${longDate(from)}`,
+        `Not this time: ${task}`,
+        `Who drives for the ${task}?`,
+      ]),
+      text: paragraphs(
+        r.pick([
+          "Put me down for both days.",
+          "I can do the Saturday, not the Sunday.",
+          "My knee says no, my heart says next month.",
+          `I have four seats from the station and a trailer. ${r.pick(VOLUNTEERS.filter((v) => v !== who)).name} knows where.`,
+        ]),
+        r.chance(0.4) && `Does ${hut.warden.name} have enough ${r.pick(["saws", "gloves", "brushes", "ladders"])}?`,
+        who.name.split(" ")[0]!,
+      ),
+    },
+  ];
 };
 
 export const committee: Kind = (r, date) => {
   const who = r.pick(COMMITTEE);
   const hut = r.pick(HUTS);
   const by = addDays(date, r.int(4, 14));
-  const matter = r.pick(["winter room heating", "the new price list", "a second warden in August", "solar panels on the south roof", "the old stove", "closing for the lambing weeks"]);
-  const subject = r.pick([`Vote needed: ${matter}`, `Minutes, item ${r.int(2, 9)}: ${matter}`, `${hut.name}: ${matter}`]);
-  const text = paragraphs("Dear all,", subject.startsWith("Vote") ? `two quotes are in for ${matter} at ${hut.name}: ${money(r.int(20, 90) * 100)} and ${money(r.int(91, 160) * 100)}. The cheaper one cannot start before ${longDate(addDays(by, 40))}. Please vote by ${dayName(by)} ${longDate(by)}; silence counts as yes.` : `the draft on ${matter} is below. I have left out the part about the ladder, on which nobody agreed.`, who.name);
+  const matter = r.pick([
+    "winter room heating",
+    "the new price list",
+    "a second warden in August",
+    "solar panels on the south roof",
+    "the old stove",
+    "closing for the lambing weeks",
+  ]);
+  const subject = r.pick([
+    `Vote needed: ${matter}`,
+    `Minutes, item ${r.int(2, 9)}: ${matter}`,
+    `${hut.name}: ${matter}`,
+  ]);
+  const text = paragraphs(
+    "Dear all,",
+    subject.startsWith("Vote")
+      ? `two quotes are in for ${matter} at ${hut.name}: ${money(r.int(20, 90) * 100)} and ${money(r.int(91, 160) * 100)}. The cheaper one cannot start before ${longDate(addDays(by, 40))}. Please vote by ${dayName(by)} ${longDate(by)}; silence counts as yes.`
+      : `the draft on ${matter} is below. I have left out the part about the ladder, on which nobody agreed.`,
+    who.name,
+  );
   const voter = r.pick(COMMITTEE.filter((c) => c !== who));
   return [
-    { folder: "Committee", from: who, to: "press", subject, text, html: asHtml(text), keywords: subject.startsWith("Vote") ? ["Decision"] : [] },
-    ...(r.chance(0.7) ? [{ folder: "Committee", from: voter, to: "press" as const, subject: re(subject), text: paragraphs(r.pick(["Yes from me.", "Yes, if it is done before the snow.", "No. We said the same about the boiler.", "I abstain; my cousin is one of the two."]), voter.name.split(" ")[0]!), after: r.int(1, 60), quotes: true }] : []),
-    ...(r.chance(0.4) ? [{ folder: "Committee", from: who, to: "press" as const, subject: re(subject), text: paragraphs("Noted, thank you. That makes four to one.", who.name.split(" ")[0]!), after: r.int(1, 30), quotes: true }] : []),
+    {
+      folder: "Committee",
+      from: who,
+      to: "press",
+      subject,
+      text,
+      html: asHtml(text),
+      keywords: subject.startsWith("Vote") ? ["Decision"] : [],
+    },
+    ...(r.chance(0.7)
+      ? [
+          {
+            folder: "Committee",
+            from: voter,
+            to: "press" as const,
+            subject: re(subject),
+            text: paragraphs(
+              r.pick([
+                "Yes from me.",
+                "Yes, if it is done before the snow.",
+                "No. We said the same about the boiler.",
+                "I abstain; my cousin is one of the two.",
+              ]),
+              voter.name.split(" ")[0]!,
+            ),
+            after: r.int(1, 60),
+            quotes: true,
+          },
+        ]
+      : []),
+    ...(r.chance(0.4)
+      ? [
+          {
+            folder: "Committee",
+            from: who,
+            to: "press" as const,
+            subject: re(subject),
+            text: paragraphs("Noted, thank you. That makes four to one.", who.name.split(" ")[0]!),
+            after: r.int(1, 30),
+            quotes: true,
+          },
+        ]
+      : []),
   ];
 };
 
@@ -150,6 +454,36 @@ export const inspection: Kind = (r, date) => {
   const from = r.pick(INSPECTORS);
   const hut = r.pick(HUTS);
   const by = addDays(date, r.int(6, 35));
-  const what = from === INSPECTORS[0] ? "extinguisher certificates" : from === INSPECTORS[1] ? "the water sample" : "the kitchen record";
-  return [{ folder: "Inspections", from, to: "wardens", subject: r.pick([`Reply due: ${what}, ${hut.name}`, `Visit to ${hut.name} on ${longDate(by)}`, `${hut.name}: ${what}`]), text: paragraphs("To the operator,", `${what === "the water sample" ? `the sample taken at ${hut.name} on ${longDate(addDays(date, -9))} is within limits, but for hardness.` : `${what} for ${hut.name} ${r.pick(["expire", "were last seen in our files two years ago and expire"])} on ${longDate(by)}.`} Please answer in writing by ${longDate(by)}, quoting ${r.int(100, 999)}/${date.getUTCFullYear()}.`, from.name), files: [{ type: "application/pdf", content: pdf([from.name, `${what}, ${hut.name}`, `Answer by ${isoDay(by)}`]), name: "notice.pdf", disposition: "attachment" }], keywords: ["Deadline"] }];
+  const what =
+    from === INSPECTORS[0]
+      ? "extinguisher certificates"
+      : from === INSPECTORS[1]
+        ? "the water sample"
+        : "the kitchen record";
+  return [
+    {
+      folder: "Inspections",
+      from,
+      to: "wardens",
+      subject: r.pick([
+        `Reply due: ${what}, ${hut.name}`,
+        `Visit to ${hut.name} on ${longDate(by)}`,
+        `${hut.name}: ${what}`,
+      ]),
+      text: paragraphs(
+        "To the operator,",
+        `${what === "the water sample" ? `the sample taken at ${hut.name} on ${longDate(addDays(date, -9))} is within limits, but for hardness.` : `${what} for ${hut.name} ${r.pick(["expire", "were last seen in our files two years ago and expire"])} on ${longDate(by)}.`} Please answer in writing by ${longDate(by)}, quoting ${r.int(100, 999)}/${date.getUTCFullYear()}.`,
+        from.name,
+      ),
+      files: [
+        {
+          type: "application/pdf",
+          content: pdf([from.name, `${what}, ${hut.name}`, `Answer by ${isoDay(by)}`]),
+          name: "notice.pdf",
+          disposition: "attachment",
+        },
+      ],
+      keywords: ["Deadline"],
+    },
+  ];
 };

@@ -1,6 +1,17 @@
 import { spawnSync } from "node:child_process";
 import { randomBytes } from "node:crypto";
-import { appendFileSync, chmodSync, chownSync, existsSync, mkdirSync, readdirSync, readFileSync, readlinkSync, rmSync, writeFileSync } from "node:fs";
+import {
+  appendFileSync,
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  rmSync,
+  writeFileSync,
+} from "node:fs";
 import { createServer } from "node:net";
 import { dirname, join } from "node:path";
 import { installDebian } from "./packages.mjs";
@@ -15,7 +26,12 @@ function findServer() {
   if (!existsSync(VERSIONS)) return null;
   const found = readdirSync(VERSIONS)
     .map(Number)
-    .filter((v) => v >= 15 && existsSync(join(VERSIONS, String(v), "bin", "initdb")) && existsSync(join(VERSIONS, String(v), "bin", "postgres")))
+    .filter(
+      (v) =>
+        v >= 15 &&
+        existsSync(join(VERSIONS, String(v), "bin", "initdb")) &&
+        existsSync(join(VERSIONS, String(v), "bin", "postgres")),
+    )
     .sort((a, b) => b - a)[0];
   return found ? join(VERSIONS, String(found), "bin") : null;
 }
@@ -33,13 +49,18 @@ export async function ensureServer() {
 /** initdb refuses root; then the user that Debian's package made for it owns the cluster. */
 function owner(folder) {
   if (process.getuid() !== 0) return {};
-  const line = readFileSync("/etc/passwd", "utf8").split("\n").find((l) => l.startsWith("postgres:"));
-  if (!line) throw new Trouble("Running as root, and there is no user postgres to run the database as. Run as another user.");
+  const line = readFileSync("/etc/passwd", "utf8")
+    .split("\n")
+    .find((l) => l.startsWith("postgres:"));
+  if (!line)
+    throw new Trouble("Running as root, and there is no user postgres to run the database as. Run as another user.");
   const [, , uid, gid] = line.split(":").map(Number);
   // The owner must be able to walk down to the folder.
   const check = spawnSync("test", ["-x", dirname(folder)], { uid, gid, cwd: "/" });
   if (check.status !== 0)
-    throw new Trouble(`The user postgres may not enter ${dirname(folder)}. Choose another place with --data, such as /var/tmp/tachyne.`);
+    throw new Trouble(
+      `The user postgres may not enter ${dirname(folder)}. Choose another place with --data, such as /var/tmp/tachyne.`,
+    );
   return { uid, gid };
 }
 
@@ -94,33 +115,55 @@ export async function startCluster(home, { settings = [] } = {}) {
     chmodSync(home, 0o755);
     const made = spawnSync(
       join(bin, "initdb"),
-      ["-D", folder, "-U", "tachyne", "--encoding=UTF8", "--locale=C.UTF-8", "--auth=scram-sha-256", `--pwfile=${handed}`],
+      [
+        "-D",
+        folder,
+        "-U",
+        "tachyne",
+        "--encoding=UTF8",
+        "--locale=C.UTF-8",
+        "--auth=scram-sha-256",
+        `--pwfile=${handed}`,
+      ],
       { ...options, encoding: "utf8" },
     );
     rmSync(handed, { force: true });
     if (made.status !== 0) throw new Trouble(`The database cluster could not be made in ${folder}.\n${made.stderr}`);
-    const lines = ["listen_addresses = '127.0.0.1'", "unix_socket_directories = ''", "shared_buffers = '256MB'", "max_wal_size = '2GB'", "checkpoint_timeout = '15min'", ...settings];
+    const lines = [
+      "listen_addresses = '127.0.0.1'",
+      "unix_socket_directories = ''",
+      "shared_buffers = '256MB'",
+      "max_wal_size = '2GB'",
+      "checkpoint_timeout = '15min'",
+      ...settings,
+    ];
     appendFileSync(join(folder, "postgresql.conf"), `\n${lines.join("\n")}\n`);
   }
   if (runningPid(folder) === null) {
     rmSync(join(folder, "postmaster.pid"), { force: true });
     const port = await freePort();
     const log = join(folder, "server.log");
-    const done = spawnSync(join(bin, "pg_ctl"), ["-D", folder, "-w", "-t", "60", "-l", log, "-o", `-p ${port}`, "start"], {
-      ...options,
-      stdio: "ignore",
-    });
+    const done = spawnSync(
+      join(bin, "pg_ctl"),
+      ["-D", folder, "-w", "-t", "60", "-l", log, "-o", `-p ${port}`, "start"],
+      {
+        ...options,
+        stdio: "ignore",
+      },
+    );
     if (done.status !== 0) {
       const tail = existsSync(log) ? readFileSync(log, "utf8").split("\n").slice(-12).join("\n") : "";
       throw new Trouble(`The database did not start. Its log, ${log}, ends with:\n${tail}`);
     }
   }
-  const url = (name) => `postgres://tachyne:${readFileSync(passwordFile, "utf8").trim()}@127.0.0.1:${portOf(folder)}/${name}`;
+  const url = (name) =>
+    `postgres://tachyne:${readFileSync(passwordFile, "utf8").trim()}@127.0.0.1:${portOf(folder)}/${name}`;
   await ensureDatabase(url("postgres"));
   return {
     url: url("tachyne"),
     pid: () => runningPid(folder),
-    stop: () => spawnSync(join(bin, "pg_ctl"), ["-D", folder, "-m", "fast", "-w", "stop"], { ...options, stdio: "ignore" }),
+    stop: () =>
+      spawnSync(join(bin, "pg_ctl"), ["-D", folder, "-m", "fast", "-w", "stop"], { ...options, stdio: "ignore" }),
   };
 }
 

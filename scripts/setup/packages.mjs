@@ -10,15 +10,23 @@ export async function ensurePackages() {
   const major = Number(process.versions.node.split(".")[0]);
   if (major < 20) throw new Trouble(`Tachyne needs Node 20 or later; this is ${process.versions.node}.`);
   const lock = readFileSync(join(ROOT, "package-lock.json"));
-  const wanted = createHash("sha256").update(lock).update(readFileSync(join(ROOT, "package.json"))).digest("hex");
+  const wanted = createHash("sha256")
+    .update(lock)
+    .update(readFileSync(join(ROOT, "package.json")))
+    .digest("hex");
   const stamp = join(ROOT, "node_modules", ".tachyne-lock");
   if (existsSync(stamp) && readFileSync(stamp, "utf8") === wanted) return;
   // "npm ci" fails where a registry lacks other platforms' binaries; "install" may trim the lock, so it is put back.
   try {
-    await command("installing packages (about two minutes the first time)", "npm", ["install", "--no-audit", "--no-fund"], {
-      cwd: ROOT,
-      advice: "Is the npm registry reachable? Run the command again: it goes on where it stopped.",
-    });
+    await command(
+      "installing packages (about two minutes the first time)",
+      "npm",
+      ["install", "--no-audit", "--no-fund"],
+      {
+        cwd: ROOT,
+        advice: "Is the npm registry reachable? Run the command again: it goes on where it stopped.",
+      },
+    );
   } finally {
     writeFileSync(join(ROOT, "package-lock.json"), lock);
   }
@@ -31,7 +39,8 @@ export async function ensurePackages() {
 export async function installDebian(packages, why) {
   const root = process.getuid() === 0;
   const advice = `Tachyne needs ${why}. Install it yourself with: apt-get install ${packages.join(" ")}`;
-  if (!existsSync("/usr/bin/apt-get")) throw new Trouble(`${advice}\n(No apt-get here: this needs Debian, or your own server through DATABASE_URL.)`);
+  if (!existsSync("/usr/bin/apt-get"))
+    throw new Trouble(`${advice}\n(No apt-get here: this needs Debian, or your own server through DATABASE_URL.)`);
   const run = (title, args) =>
     command(title, root ? "apt-get" : "sudo", root ? args : ["-n", "apt-get", ...args], {
       env: { DEBIAN_FRONTEND: "noninteractive" },

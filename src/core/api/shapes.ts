@@ -85,7 +85,9 @@ export const deckShape = z.object({
   extra: z
     .array(
       z.object({
-        keys: z.string().refine((keys) => readSequence(keys) !== null, "keys are one to three chords such as Ctrl+KeyE"),
+        keys: z
+          .string()
+          .refine((keys) => readSequence(keys) !== null, "keys are one to three chords such as Ctrl+KeyE"),
         macro: id,
       }),
     )
@@ -102,7 +104,9 @@ export const newMarker = z.strictObject({
 export const newMacro = z.strictObject({ name, colour: colour.default("spruce"), steps: stepsSchema.default([]) });
 export const folderPatch = z.strictObject({ path });
 export const labelPatch = z.strictObject({ name, colour }).partial();
-export const markerPatch = z.strictObject({ letter: newMarker.shape.letter, colour, meaning: z.string().trim().max(60) }).partial();
+export const markerPatch = z
+  .strictObject({ letter: newMarker.shape.letter, colour, meaning: z.string().trim().max(60) })
+  .partial();
 export const macroPatch = z.strictObject({ name, colour, steps: stepsSchema, deleted: z.boolean() }).partial();
 export const deckPatch = deckShape.omit({ number: true }).partial().strict();
 
@@ -115,7 +119,9 @@ const targetShape = z.union([
 
 export const runRequest = z.strictObject({
   id: z.uuid().describe("made by the client: the same id again returns the first result"),
-  macro: z.union([id, z.strictObject({ name: name.default("Unnamed"), steps: stepsSchema })]),
+  macro: z
+    .union([id, z.strictObject({ id: id.optional(), name: name.default("Unnamed"), steps: stepsSchema })])
+    .describe("a stored macro, or steps; with both, the steps are run and the ledger names the macro"),
   target: targetShape,
   answers: z.record(z.string(), z.string().max(2000)).optional(),
   dry: z.boolean().optional(),

@@ -17,9 +17,7 @@ const iso = z.iso.datetime();
 const folder = z.number().transform(folderId);
 const label = z.number().transform(labelId);
 const marker = z.number().transform(markerId).nullable();
-const flag = z
-  .strictObject({ start: iso.nullable(), due: iso.nullable(), note: z.string().nullable() })
-  .nullable();
+const flag = z.strictObject({ start: iso.nullable(), due: iso.nullable(), note: z.string().nullable() }).nullable();
 const note = z.string().nullable();
 const time = iso.nullable();
 

@@ -19,7 +19,11 @@ export function stateAt(columns: Columns, row: number): MessageState {
     read: (bits & STATE_BIT.read) !== 0,
     flag:
       bits & STATE_BIT.flagged
-        ? { start: isoOf(columns.startMs[row]!), due: isoOf(columns.dueMs[row]!), note: textAt(columns, "flagNote", row) || null }
+        ? {
+            start: isoOf(columns.startMs[row]!),
+            due: isoOf(columns.dueMs[row]!),
+            note: textAt(columns, "flagNote", row) || null,
+          }
         : null,
     pin: (bits & STATE_BIT.pin) !== 0,
     marker: marker === 0 ? null : markerId(marker),

@@ -128,7 +128,13 @@ export function encodeColumns(rows: readonly ColumnRow[]): Uint8Array {
     tables[name] = table.values.length;
     sections.push(bytesOf(index), encoder.encode(table.values.join(BETWEEN)));
   }
-  const head: Head = { v: COLUMNS_VERSION, count, labelSets: sets.values, tables, lengths: sections.map((s) => s.length) };
+  const head: Head = {
+    v: COLUMNS_VERSION,
+    count,
+    labelSets: sets.values,
+    tables,
+    lengths: sections.map((s) => s.length),
+  };
   const headBytes = encoder.encode(JSON.stringify(head));
   const start = padded(4 + headBytes.length);
   const out = new Uint8Array(start + sections.reduce((sum, s) => sum + padded(s.length), 0));

@@ -11,7 +11,7 @@ export function mergeColumns(a: Columns, b: Columns): Columns {
   // Rows of b are written as -1 - row, so one array says both where from and which.
   const from = new Int32Array(a.count + b.count);
   let count = 0;
-  for (let i = 0, j = 0; i < a.count || j < b.count; ) {
+  for (let i = 0, j = 0; i < a.count || j < b.count;) {
     if (j >= b.count || (i < a.count && before(i, j))) {
       if (!replaced.has(a.id[i]!)) from[count++] = i;
       i++;

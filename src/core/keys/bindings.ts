@@ -55,7 +55,20 @@ export function clashesWith(bindings: readonly Binding[], keys: string): Binding
   });
 }
 
-const BROWSER_KEEPS = new Set(["Ctrl+KeyN", "Ctrl+KeyT", "Ctrl+KeyW", "Ctrl+Shift+KeyN", "Ctrl+Shift+KeyT", "Ctrl+Shift+KeyW", "Alt+F4", "Ctrl+Tab", "Meta+KeyQ", "Meta+KeyW", "Meta+KeyN", "Meta+KeyT"]);
+const BROWSER_KEEPS = new Set([
+  "Ctrl+KeyN",
+  "Ctrl+KeyT",
+  "Ctrl+KeyW",
+  "Ctrl+Shift+KeyN",
+  "Ctrl+Shift+KeyT",
+  "Ctrl+Shift+KeyW",
+  "Alt+F4",
+  "Ctrl+Tab",
+  "Meta+KeyQ",
+  "Meta+KeyW",
+  "Meta+KeyN",
+  "Meta+KeyT",
+]);
 
 /** True where browsers act on the keys themselves before a page may. */
 export const browserKeeps = (keys: string): boolean => keys.split(" ").some((chord) => BROWSER_KEEPS.has(chord));

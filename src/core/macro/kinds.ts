@@ -15,8 +15,7 @@ export interface StepFacts {
   readonly detail: (step: Step) => string;
 }
 
-export const valueText = (value: Value): string =>
-  isAsked(value) ? (value.prompt ?? `ask ${value.ask}`) : value;
+export const valueText = (value: Value): string => (isAsked(value) ? `ask ${value.ask}` : value);
 
 const nothing = () => "";
 
@@ -44,23 +43,114 @@ const toDetail = (step: Step): string => (step.do === "move" || step.do === "cop
 
 /** Everything there is to know about a kind of step. A new kind does not compile before it is described here. */
 export const STEP_KINDS = {
-  move: { family: "place", colour: "spruce", title: "Move", undo: "inverse", fresh: { do: "move", to: { ask: "folder" } }, detail: toDetail },
-  copy: { family: "place", colour: "spruce", title: "Copy", undo: "inverse", fresh: { do: "copy", to: { ask: "folder" } }, detail: toDetail },
-  archive: { family: "place", colour: "spruce", title: "Archive", undo: "inverse", fresh: { do: "archive" }, detail: nothing },
+  move: {
+    family: "place",
+    colour: "spruce",
+    title: "Move",
+    undo: "inverse",
+    fresh: { do: "move", to: { ask: "folder" } },
+    detail: toDetail,
+  },
+  copy: {
+    family: "place",
+    colour: "spruce",
+    title: "Copy",
+    undo: "inverse",
+    fresh: { do: "copy", to: { ask: "folder" } },
+    detail: toDetail,
+  },
+  archive: {
+    family: "place",
+    colour: "spruce",
+    title: "Archive",
+    undo: "inverse",
+    fresh: { do: "archive" },
+    detail: nothing,
+  },
   trash: { family: "place", colour: "brick", title: "Trash", undo: "inverse", fresh: { do: "trash" }, detail: nothing },
   junk: { family: "place", colour: "brick", title: "Junk", undo: "inverse", fresh: { do: "junk" }, detail: nothing },
-  "not junk": { family: "place", colour: "spruce", title: "Not junk", undo: "inverse", fresh: { do: "not junk" }, detail: nothing },
-  read: { family: "mark", colour: "slate", title: "Mark read", undo: "inverse", fresh: { do: "read" }, detail: nothing },
-  unread: { family: "mark", colour: "slate", title: "Mark unread", undo: "inverse", fresh: { do: "unread" }, detail: nothing },
-  "toggle read": { family: "mark", colour: "slate", title: "Toggle read", undo: "inverse", fresh: { do: "toggle read" }, detail: nothing },
-  flag: { family: "mark", colour: "amber", title: "Flag", undo: "inverse", fresh: { do: "flag", due: "tomorrow 9" }, detail: flagDetail },
-  unflag: { family: "mark", colour: "amber", title: "Unflag", undo: "inverse", fresh: { do: "unflag" }, detail: nothing },
+  "not junk": {
+    family: "place",
+    colour: "spruce",
+    title: "Not junk",
+    undo: "inverse",
+    fresh: { do: "not junk" },
+    detail: nothing,
+  },
+  read: {
+    family: "mark",
+    colour: "slate",
+    title: "Mark read",
+    undo: "inverse",
+    fresh: { do: "read" },
+    detail: nothing,
+  },
+  unread: {
+    family: "mark",
+    colour: "slate",
+    title: "Mark unread",
+    undo: "inverse",
+    fresh: { do: "unread" },
+    detail: nothing,
+  },
+  "toggle read": {
+    family: "mark",
+    colour: "slate",
+    title: "Toggle read",
+    undo: "inverse",
+    fresh: { do: "toggle read" },
+    detail: nothing,
+  },
+  flag: {
+    family: "mark",
+    colour: "amber",
+    title: "Flag",
+    undo: "inverse",
+    fresh: { do: "flag", due: "tomorrow 9" },
+    detail: flagDetail,
+  },
+  unflag: {
+    family: "mark",
+    colour: "amber",
+    title: "Unflag",
+    undo: "inverse",
+    fresh: { do: "unflag" },
+    detail: nothing,
+  },
   pin: { family: "mark", colour: "slate", title: "Pin", undo: "inverse", fresh: { do: "pin" }, detail: nothing },
   unpin: { family: "mark", colour: "slate", title: "Unpin", undo: "inverse", fresh: { do: "unpin" }, detail: nothing },
-  label: { family: "mark", colour: "plum", title: "Label", undo: "inverse", fresh: { do: "label", add: { ask: "label" } }, detail: labelDetail },
-  marker: { family: "mark", colour: "plum", title: "Marker", undo: "inverse", fresh: { do: "marker", next: true }, detail: markerDetail },
-  note: { family: "mark", colour: "slate", title: "Note", undo: "inverse", fresh: { do: "note", text: { ask: "text" } }, detail: (step) => (step.do === "note" ? valueText(step.text) : "") },
-  stop: { family: "flow", colour: "brick", title: "Stop", undo: "nothing-to-undo", fresh: { do: "stop" }, detail: nothing },
+  label: {
+    family: "mark",
+    colour: "plum",
+    title: "Label",
+    undo: "inverse",
+    fresh: { do: "label", add: { ask: "label" } },
+    detail: labelDetail,
+  },
+  marker: {
+    family: "mark",
+    colour: "plum",
+    title: "Marker",
+    undo: "inverse",
+    fresh: { do: "marker", next: true },
+    detail: markerDetail,
+  },
+  note: {
+    family: "mark",
+    colour: "slate",
+    title: "Note",
+    undo: "inverse",
+    fresh: { do: "note", text: { ask: "text" } },
+    detail: (step) => (step.do === "note" ? valueText(step.text) : ""),
+  },
+  stop: {
+    family: "flow",
+    colour: "brick",
+    title: "Stop",
+    undo: "nothing-to-undo",
+    fresh: { do: "stop" },
+    detail: nothing,
+  },
 } as const satisfies Record<StepKind, StepFacts>;
 
 export const stepFacts = (kind: StepKind): StepFacts => STEP_KINDS[kind];

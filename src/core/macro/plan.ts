@@ -1,4 +1,12 @@
-import { EMPTY, changeOfMessages, editsBetween, sharing, type CellEdit, type Change, type MessageState } from "../change";
+import {
+  EMPTY,
+  changeOfMessages,
+  editsBetween,
+  sharing,
+  type CellEdit,
+  type Change,
+  type MessageState,
+} from "../change";
 import type { MessageId } from "../id";
 import { Resolver, type Answers, type Draft, type PlanContext, type Problem, type Question } from "./resolve";
 import type { Step } from "./step";
@@ -31,8 +39,7 @@ export interface Plan {
 }
 
 export type Planned =
-  | { readonly ok: true; readonly plan: Plan }
-  | { readonly ok: false; readonly problems: readonly Problem[] };
+  { readonly ok: true; readonly plan: Plan } | { readonly ok: false; readonly problems: readonly Problem[] };
 
 /** What the steps do to a message in some state. */
 interface Outcome {
@@ -42,7 +49,10 @@ interface Outcome {
 }
 
 /** What stands in the way of running the steps, whatever the messages; with the questions they will ask. */
-export function checkSteps(steps: readonly Step[], context: PlanContext): { problems: Problem[]; questions: Question[] } {
+export function checkSteps(
+  steps: readonly Step[],
+  context: PlanContext,
+): { problems: Problem[]; questions: Question[] } {
   const resolver = new Resolver(context, {});
   steps.forEach((step, i) => resolver.effect(step, i));
   const empty: Problem[] = steps.length === 0 ? [{ code: "no-steps", step: 0 }] : [];

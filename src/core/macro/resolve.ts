@@ -43,7 +43,8 @@ export const problemText = {
   "bad-time": (p) => `Step ${p.step}: ${p.why}.`,
 } satisfies { [C in Problem["code"]]: (problem: Extract<Problem, { code: C }>) => string };
 
-export const textOfProblem = (problem: Problem): string => (problemText[problem.code] as (p: Problem) => string)(problem);
+export const textOfProblem = (problem: Problem): string =>
+  (problemText[problem.code] as (p: Problem) => string)(problem);
 
 export type Draft = { -readonly [K in keyof MessageState]: MessageState[K] };
 
@@ -52,7 +53,12 @@ export interface Effect {
   (draft: Draft, copyTo: (folder: FolderId) => unknown): "go-on" | "stop";
 }
 
-const PROMPTS: Record<Asked["ask"], string> = { folder: "To which folder?", label: "Which label?", date: "When?", text: "What text?" };
+const PROMPTS: Record<Asked["ask"], string> = {
+  folder: "To which folder?",
+  label: "Which label?",
+  date: "When?",
+  text: "What text?",
+};
 
 /** Turns steps, names and answers into effects; gathers what is missing instead of stopping at the first. */
 export class Resolver {

@@ -59,4 +59,5 @@ export const MOST_STEPS = 50;
 
 export const stepsSchema = z.array(stepSchema).max(MOST_STEPS, `a macro holds at most ${MOST_STEPS} steps`);
 
-export const isAsked = (value: unknown): value is Asked => typeof value === "object" && value !== null && "ask" in value;
+export const isAsked = (value: unknown): value is Asked =>
+  typeof value === "object" && value !== null && "ask" in value;

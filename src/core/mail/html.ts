@@ -1,5 +1,18 @@
 const SILENT = ["style", "script", "head", "title"];
-const ENTITIES: Record<string, string> = { nbsp: " ", lt: "<", gt: ">", quot: '"', apos: "'", amp: "&", ndash: "–", mdash: "—", hellip: "…", rsquo: "’", lsquo: "‘", euro: "€" };
+const ENTITIES: Record<string, string> = {
+  nbsp: " ",
+  lt: "<",
+  gt: ">",
+  quot: '"',
+  apos: "'",
+  amp: "&",
+  ndash: "–",
+  mdash: "—",
+  hellip: "…",
+  rsquo: "’",
+  lsquo: "‘",
+  euro: "€",
+};
 const LONGEST = 200_000;
 
 const decode = (text: string): string =>

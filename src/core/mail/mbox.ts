@@ -63,7 +63,7 @@ const afterLine = (data: Uint8Array, at: number): number => {
 
 /** Where the body begins: after the first empty line. -1 when the header goes on past the data. */
 function bodyAt(data: Uint8Array, at: number): number {
-  for (let line = at; line < data.length && line - at < MOST_HEADER_BYTES; ) {
+  for (let line = at; line < data.length && line - at < MOST_HEADER_BYTES;) {
     if (data[line] === LF) return line + 1;
     if (data[line] === CR && data[line + 1] === LF) return line + 2;
     const next = afterLine(data, line);
@@ -105,7 +105,8 @@ function unquote(raw: Uint8Array, body: number): Uint8Array {
 
 /** True when a body line begins with a bare "From ": only a file without quoting has such lines. */
 function hasBareFrom(raw: Uint8Array, body: number): boolean {
-  for (let line = body; line >= 0 && line < raw.length; line = afterLine(raw, line)) if (isFromAt(raw, line)) return true;
+  for (let line = body; line >= 0 && line < raw.length; line = afterLine(raw, line))
+    if (isFromAt(raw, line)) return true;
   return false;
 }
 
@@ -162,7 +163,11 @@ export class MboxSplitter {
         return;
       }
       if (this.skipping !== null) {
-        this.problems.push({ offset: this.skipping, reason: "too-large", bytes: this.base + found.rawEnd - this.skipping });
+        this.problems.push({
+          offset: this.skipping,
+          reason: "too-large",
+          bytes: this.base + found.rawEnd - this.skipping,
+        });
         this.skipping = null;
       } else yield this.item(begin, found);
       this.drop(found.next);
@@ -175,7 +180,7 @@ export class MboxSplitter {
     if (!ended && this.data.length < LONGEST_SEPARATOR && afterLine(this.data, 0) < 0) return false;
     let at = 0;
     if (!isSeparatorAt(this.data, 0) && !BARE_SEPARATOR.test(plain)) {
-      for (at = afterLine(this.data, 0); at > 0 && !isSeparatorAt(this.data, at); ) at = afterLine(this.data, at);
+      for (at = afterLine(this.data, 0); at > 0 && !isSeparatorAt(this.data, at);) at = afterLine(this.data, at);
       if (at <= 0 && !ended) return false;
       const bytes = at <= 0 ? this.data.length : at;
       if (Buffer.from(this.data.subarray(0, bytes)).toString("latin1").trim() !== "")

@@ -147,7 +147,8 @@ function withReadableHeader(raw: Uint8Array, end: number): Uint8Array {
   }
 }
 
-const headerOf = (headers: readonly Header[], key: string): string | undefined => headers.find((h) => h.key === key)?.value;
+const headerOf = (headers: readonly Header[], key: string): string | undefined =>
+  headers.find((h) => h.key === key)?.value;
 
 /** The whole message with its parts. Limits guard against nesting bombs; what cannot be parsed is plain text. */
 export async function readParts(raw: Uint8Array): Promise<{ email: Email; flaws: Flaw[] }> {
@@ -213,7 +214,10 @@ export async function parseMessage(raw: Uint8Array, { now }: ParseContext): Prom
   const { headers } = email;
   if (raw.length === 0 || Buffer.from(raw.subarray(0, 4096)).toString("latin1").trim() === "") flaws.push("empty");
   const date = dateOf(email, now, flaws);
-  const from = addresses(email.from ? [email.from] : email.sender ? [email.sender] : [])[0] ?? { name: "", address: "" };
+  const from = addresses(email.from ? [email.from] : email.sender ? [email.sender] : [])[0] ?? {
+    name: "",
+    address: "",
+  };
   if (from.address === "") flaws.push("no-sender");
   const messageId = idsIn(headerOf(headers, "message-id") ?? "")[0] ?? null;
   if (messageId === null) flaws.push("no-message-id");
@@ -248,7 +252,13 @@ export async function parseMessage(raw: Uint8Array, { now }: ParseContext): Prom
 
 /** The folded texts a narrowing searches, made once, on import. */
 export function keysOf(parsed: Parsed): { from: string; to: string; subject: string; preview: string; list: string } {
-  const people = (list: readonly Address[]) => fold(list.map((p) => `${p.name} ${p.address}`).join(" ").slice(0, 4000));
+  const people = (list: readonly Address[]) =>
+    fold(
+      list
+        .map((p) => `${p.name} ${p.address}`)
+        .join(" ")
+        .slice(0, 4000),
+    );
   return {
     from: people([parsed.from]),
     to: people([...parsed.to, ...parsed.cc]),

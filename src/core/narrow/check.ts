@@ -26,8 +26,7 @@ export interface NarrowContext {
 }
 
 export type Checked =
-  | { readonly ok: true; readonly test: Test }
-  | { readonly ok: false; readonly issues: readonly Issue[] };
+  { readonly ok: true; readonly test: Test } | { readonly ok: false; readonly issues: readonly Issue[] };
 
 type Compare = Extract<Tree, { kind: "compare" }>;
 
@@ -125,7 +124,10 @@ class Checker {
     const find = { folder: folderNamed, label: labelNamed, marker: markerNamed }[field];
     const found = find(directory, tree.value);
     if (found) return { kind: field, ids: [found.id] };
-    const near = nearest(tree.value, things.map((t) => t.name));
+    const near = nearest(
+      tree.value,
+      things.map((t) => t.name),
+    );
     this.issues.push({ code: "unknown-name", span: tree.valueSpan, what: field, name: tree.value, near });
     return { kind: field, ids: [] };
   }

@@ -10,8 +10,7 @@ import { FIELDS, nearest, STATES, type Field, type Issue, type Span, type State,
  * An empty expression means every message.
  */
 export type Parsed =
-  | { readonly ok: true; readonly tree: Tree }
-  | { readonly ok: false; readonly issues: readonly Issue[] };
+  { readonly ok: true; readonly tree: Tree } | { readonly ok: false; readonly issues: readonly Issue[] };
 
 export const LONGEST_EXPRESSION = 2000;
 /** Deeper nesting is a mistake or an attack; recursion stays shallow. */
@@ -54,7 +53,8 @@ class Reader {
     const next = this.peek();
     const here = next?.span ?? { from: this.length, to: this.length };
     // "a |" and "()" lack a part; an expression that is empty as a whole means every message.
-    if (this.list.length > 0) this.issues.push({ code: "stray", span: next?.span ?? this.list.at(-1)!.span, text: next ? ")" : "|" });
+    if (this.list.length > 0)
+      this.issues.push({ code: "stray", span: next?.span ?? this.list.at(-1)!.span, text: next ? ")" : "|" });
     return { kind: "all", span: here };
   }
 

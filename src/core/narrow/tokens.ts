@@ -71,7 +71,14 @@ export function tokens(source: string): { tokens: Token[]; issues: Issue[] } {
     at += op.length;
     const valueFrom = at;
     const value = source[at] === '"' ? quoted() : bare() || null;
-    out.push({ kind: "compare", field: word, op, value, span: { from, to: at }, valueSpan: { from: valueFrom, to: at } });
+    out.push({
+      kind: "compare",
+      field: word,
+      op,
+      value,
+      span: { from, to: at },
+      valueSpan: { from: valueFrom, to: at },
+    });
   }
   return { tokens: out, issues };
 }

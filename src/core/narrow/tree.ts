@@ -60,10 +60,28 @@ export type Tree =
 /** What is wrong, as facts; the wording is in issueText. */
 export type Issue =
   | { readonly code: "unknown-field"; readonly span: Span; readonly field: string; readonly near: string | null }
-  | { readonly code: "unknown-name"; readonly span: Span; readonly what: string; readonly name: string; readonly near: string | null }
+  | {
+      readonly code: "unknown-name";
+      readonly span: Span;
+      readonly what: string;
+      readonly name: string;
+      readonly near: string | null;
+    }
   | { readonly code: "missing-value"; readonly span: Span; readonly field: string }
-  | { readonly code: "bad-value"; readonly span: Span; readonly field: string; readonly value: string; readonly example: string }
-  | { readonly code: "bad-operator"; readonly span: Span; readonly field: string; readonly op: string; readonly use: string }
+  | {
+      readonly code: "bad-value";
+      readonly span: Span;
+      readonly field: string;
+      readonly value: string;
+      readonly example: string;
+    }
+  | {
+      readonly code: "bad-operator";
+      readonly span: Span;
+      readonly field: string;
+      readonly op: string;
+      readonly use: string;
+    }
   | { readonly code: "unclosed-quote"; readonly span: Span }
   | { readonly code: "unclosed-paren"; readonly span: Span }
   | { readonly code: "stray"; readonly span: Span; readonly text: string }

@@ -6,8 +6,23 @@ export interface Range {
   readonly to: number | null;
 }
 
-const AGE_MS: Record<string, number> = { h: 3_600_000, d: 86_400_000, w: 604_800_000, mo: 2_592_000_000, y: 31_536_000_000 };
-const SIZE: Record<string, number> = { "": 1, b: 1, k: 1024, kb: 1024, m: 1024 ** 2, mb: 1024 ** 2, g: 1024 ** 3, gb: 1024 ** 3 };
+const AGE_MS: Record<string, number> = {
+  h: 3_600_000,
+  d: 86_400_000,
+  w: 604_800_000,
+  mo: 2_592_000_000,
+  y: 31_536_000_000,
+};
+const SIZE: Record<string, number> = {
+  "": 1,
+  b: 1,
+  k: 1024,
+  kb: 1024,
+  m: 1024 ** 2,
+  mb: 1024 ** 2,
+  g: 1024 ** 3,
+  gb: 1024 ** 3,
+};
 
 function amount(text: string, units: Record<string, number>): { value: number; unit: number } | null {
   const found = /^(\d{1,9}(?:\.\d{1,3})?)([a-z]*)$/i.exec(text);
@@ -60,7 +75,10 @@ const midnight = (zone: string, wall: Wall): number => instantOf(zone, { ...wall
 /** A year, month, day or a word for one, from its first instant to the first after it. */
 function daySpan(text: string, now: Date, zone: string): [number, number] | null {
   const today = wallIn(zone, now);
-  const days = (wall: Wall, count: number): [number, number] => [midnight(zone, wall), midnight(zone, addDays(wall, count))];
+  const days = (wall: Wall, count: number): [number, number] => [
+    midnight(zone, wall),
+    midnight(zone, addDays(wall, count)),
+  ];
   const word = { today: 0, tomorrow: 1, yesterday: -1 }[text];
   if (word !== undefined) return days(addDays(today, word), 1);
   const found = /^(\d{4})(?:-(\d{2}))?(?:-(\d{2}))?$/.exec(text);

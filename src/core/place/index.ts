@@ -73,3 +73,4 @@ export const pathProblemText = {
   "empty-segment": "Two slashes stand together, or one stands at an end. Write it like Bookings/Groups.",
   "control-character": "Leave out line breaks and other control characters.",
 } as const satisfies Record<PathProblem, string>;
+export { findNames } from "./find";

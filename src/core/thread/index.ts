@@ -37,7 +37,7 @@ export function placeInThreads(items: readonly ThreadItem[], known: Known, fresh
     let at = thread;
     for (let up = parent.get(at); up !== undefined; up = parent.get(at)) at = up;
     // Paths are shortened as they are walked, so long chains cost once.
-    for (let below = thread; below !== at; ) {
+    for (let below = thread; below !== at;) {
       const up = parent.get(below) ?? at;
       parent.set(below, at);
       below = up;
@@ -50,7 +50,14 @@ export function placeInThreads(items: readonly ThreadItem[], known: Known, fresh
 
   const placed = items.map((item) => {
     const ids = item.messageId === null ? item.references : [...item.references, item.messageId];
-    const met = [...new Set(ids.map(idOf).filter((t) => t !== undefined).map(root))];
+    const met = [
+      ...new Set(
+        ids
+          .map(idOf)
+          .filter((t) => t !== undefined)
+          .map(root),
+      ),
+    ];
     if (met.length === 0 && item.isReply && item.references.length === 0 && item.subject !== "") {
       const alike = bySubject.get(item.subject) ?? known.bySubject.get(item.subject);
       if (alike !== undefined) met.push(root(alike));

@@ -45,8 +45,7 @@ const no = (problem: string): When => ({ ok: false, problem });
 
 /** Weekday or month names count from their first three letters on: "thu", "thur", "thursday". */
 const FULL_DAYS = ["monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"];
-const FULL_MONTHS =
-  "january february march april may june july august september october november december".split(" ");
+const FULL_MONTHS = "january february march april may june july august september october november december".split(" ");
 const nameIndex = (word: string, short: string[], full: string[]): number =>
   word.length < 3 ? -1 : short.findIndex((name, i) => word.startsWith(name) && full[i]!.startsWith(word));
 

@@ -15,7 +15,10 @@ export interface Beginning {
 }
 
 /** Sets up the first person with what everybody starts with; does nothing when there is one. */
-export async function begin({ sql, orm }: Database, beginning: Beginning): Promise<{ person: PersonId; isNew: boolean }> {
+export async function begin(
+  { sql, orm }: Database,
+  beginning: Beginning,
+): Promise<{ person: PersonId; isNew: boolean }> {
   const [found] = await sql<{ id: number }[]>`select id from person order by id limit 1`;
   if (found) return { person: personId(found.id), isNew: false };
   return orm.transaction(async (tx) => {
@@ -23,15 +26,33 @@ export async function begin({ sql, orm }: Database, beginning: Beginning): Promi
     const [made] = await tx.insert(personTable).values({ name, address, zone, settings: { aliases } }).returning();
     const person = personId(made!.id);
     await tx.insert(folderTable).values(STARTER_FOLDERS.map(([path, role]) => ({ person, path, role })));
-    if (beginning.folders.length > 0) await tx.insert(folderTable).values(beginning.folders.map((path) => ({ person, path })));
+    if (beginning.folders.length > 0)
+      await tx.insert(folderTable).values(beginning.folders.map((path) => ({ person, path })));
     if (beginning.labels.length > 0)
       await tx.insert(labelTable).values(beginning.labels.map(([label, colour]) => ({ person, name: label, colour })));
     await tx
       .insert(markerTable)
-      .values(STARTER_MARKERS.map(([letter, colour, meaning], i) => ({ person, id: i + 1, letter, colour, meaning, position: i })));
+      .values(
+        STARTER_MARKERS.map(([letter, colour, meaning], i) => ({
+          person,
+          id: i + 1,
+          letter,
+          colour,
+          meaning,
+          position: i,
+        })),
+      );
     const macros = await tx
       .insert(macroTable)
-      .values(STARTER_PADS.map((pad, position) => ({ person, name: pad.name, colour: pad.colour, steps: pad.steps, position })))
+      .values(
+        STARTER_PADS.map((pad, position) => ({
+          person,
+          name: pad.name,
+          colour: pad.colour,
+          steps: pad.steps,
+          position,
+        })),
+      )
       .returning();
     const byName = new Map(macros.map((macro) => [macro.name, macro.id]));
     const pads = STARTER_PADS.map(({ layer, code, name: macro }) => ({ layer, code, macro: byName.get(macro)! }));

@@ -17,10 +17,9 @@ export interface IndexPart {
   readonly next: Place | null;
 }
 
-type Row = Record<
-  "id" | "thread" | "date_ms" | "size" | "folder" | "bits" | "traits" | "marker",
-  number
-> & { labels: number[] } & Record<"start_ms" | "due_ms" | "defer_ms" | "await_ms", number | null> &
+type Row = Record<"id" | "thread" | "date_ms" | "size" | "folder" | "bits" | "traits" | "marker", number> & {
+  labels: number[];
+} & Record<"start_ms" | "due_ms" | "defer_ms" | "await_ms", number | null> &
   Record<"from_name" | "from_address" | "to_key" | "subject" | "preview" | "list", string> & {
     note: string | null;
     flag_note: string | null;

@@ -14,7 +14,12 @@ export async function readDirectory({ db, person }: Context): Promise<Directory>
   return {
     folders: folders.map(({ id, path, role }) => ({ id: folderId(id), path, role: role as Role | null })),
     labels: labels.map(({ id, name, colour }) => ({ id: labelId(id), name, colour: colour as Colour })),
-    markers: markers.map(({ id, letter, colour, meaning }) => ({ id: markerId(id), letter, colour: colour as Colour, meaning })),
+    markers: markers.map(({ id, letter, colour, meaning }) => ({
+      id: markerId(id),
+      letter,
+      colour: colour as Colour,
+      meaning,
+    })),
   };
 }
 
@@ -29,4 +34,3 @@ export async function readCounts({ db, person }: Context): Promise<Map<number, {
 export async function tellOfSettings(sql: Queryable, { person }: Context): Promise<void> {
   await sql`select pg_notify('tachyne', ${`${person} settings`})`;
 }
-

@@ -23,7 +23,8 @@ function listen(db: Database): Promise<unknown> {
       CHANNEL,
       (payload) => {
         const [person, what] = payload.split(" ");
-        for (const listener of listeners.get(Number(person)) ?? []) listener(what === "settings" ? "settings" : "written");
+        for (const listener of listeners.get(Number(person)) ?? [])
+          listener(what === "settings" ? "settings" : "written");
       },
       // After a break something may have been missed; everybody looks.
       toAll,
@@ -59,7 +60,7 @@ export async function* eventsFor({ db, person }: Context, after: number, signal:
       const { written, settings } = pending;
       pending = { written: false, settings: false };
       if (settings) yield { type: "settings", seq: null, data: null };
-      for (let more = written; more && !signal.aborted; ) {
+      for (let more = written; more && !signal.aborted;) {
         const entries = await entriesAfter(db.sql, person, seen, ENTRIES_AT_ONCE);
         for (const { entry, change } of entries) {
           seen = entry.seq;
@@ -68,7 +69,8 @@ export async function* eventsFor({ db, person }: Context, after: number, signal:
         }
         more = entries.length === ENTRIES_AT_ONCE;
       }
-      if (!pending.written && !pending.settings && !signal.aborted) await new Promise<void>((resolve) => (wake = resolve));
+      if (!pending.written && !pending.settings && !signal.aborted)
+        await new Promise<void>((resolve) => (wake = resolve));
     }
   } finally {
     group.delete(listener);

@@ -40,7 +40,11 @@ const fileName = (source: Source): string =>
   }-${source.id}.eml`;
 
 /** The matching messages as one mbox file or a zip of eml files, oldest first, as they came in. */
-export async function exportMessages(context: Context, which: Test | readonly MessageId[], format: "mbox" | "zip"): Promise<Readable> {
+export async function exportMessages(
+  context: Context,
+  which: Test | readonly MessageId[],
+  format: "mbox" | "zip",
+): Promise<Readable> {
   const ids = Array.isArray(which)
     ? (which as readonly MessageId[])
     : (await pageOfIds(context.db.sql, context.person, which as Test, "oldest", null)).map((place) => place.id);

@@ -27,7 +27,10 @@ export async function listMacros({ db, person }: Context): Promise<MacroShape[]>
 
 export async function createMacro(context: Context, body: z.infer<typeof newMacro>): Promise<MacroShape> {
   const { db, person } = context;
-  const [row] = await db.orm.insert(macroTable).values({ person, ...body }).returning();
+  const [row] = await db.orm
+    .insert(macroTable)
+    .values({ person, ...body })
+    .returning();
   await tellOfSettings(db.sql, context);
   return shapeOf(row!);
 }
@@ -59,8 +62,13 @@ export async function listDecks({ db, person }: Context): Promise<Deck[]> {
 export async function createDeck(context: Context, body: z.infer<typeof newDeck>): Promise<Deck> {
   const { db, person } = context;
   const deck = { pads: [], extra: [], ...body };
-  const made = await db.orm.insert(deckTable).values({ person, ...deck }).onConflictDoNothing().returning();
-  if (made.length === 0) throw new Refusal(409, "There is one", `Deck ${body.number} is there already; change it instead.`);
+  const made = await db.orm
+    .insert(deckTable)
+    .values({ person, ...deck })
+    .onConflictDoNothing()
+    .returning();
+  if (made.length === 0)
+    throw new Refusal(409, "There is one", `Deck ${body.number} is there already; change it instead.`);
   await tellOfSettings(db.sql, context);
   return deck;
 }
@@ -70,17 +78,23 @@ export async function changeDeck(context: Context, number: number, body: z.infer
   if (number < 1 || number > 9) throw notFound("deck", number);
   // A deck nobody has touched yet is empty, and comes to be when it is first changed.
   const fresh = { person, number, name: `Deck ${number}`, pads: [], extra: [] };
-  await db.orm.insert(deckTable).values({ ...fresh, ...body }).onConflictDoUpdate({
-    target: [deckTable.person, deckTable.number],
-    set: Object.keys(body).length > 0 ? body : { number },
-  });
+  await db.orm
+    .insert(deckTable)
+    .values({ ...fresh, ...body })
+    .onConflictDoUpdate({
+      target: [deckTable.person, deckTable.number],
+      set: Object.keys(body).length > 0 ? body : { number },
+    });
   await tellOfSettings(db.sql, context);
   return (await listDecks(context)).find((deck) => deck.number === number)!;
 }
 
 export async function deleteDeck(context: Context, number: number): Promise<void> {
   const { db, person } = context;
-  const gone = await db.orm.delete(deckTable).where(and(eq(deckTable.person, person), eq(deckTable.number, number))).returning();
+  const gone = await db.orm
+    .delete(deckTable)
+    .where(and(eq(deckTable.person, person), eq(deckTable.number, number)))
+    .returning();
   if (gone.length === 0) throw notFound("deck", number);
   await tellOfSettings(db.sql, context);
 }

@@ -24,14 +24,19 @@ export async function listMessages(
   const { db, person } = context;
   const after = query.after === null ? null : readPlace(query.after);
   if (query.after !== null && !after)
-    throw new Refusal(400, "Not a place in the list", "Give back what the last page said under \"after\".");
+    throw new Refusal(400, "Not a place in the list", 'Give back what the last page said under "after".');
   const test = await readTest(context, query.narrow);
   const directory = await readDirectory(context);
   const [places, total] = await Promise.all([
     pageOfIds(db.sql, person, test, query.order, query.limit, after),
     countMatches(db.sql, person, test),
   ]);
-  const rows = await readRows(db.sql, context, directory, places.map((place) => place.id));
+  const rows = await readRows(
+    db.sql,
+    context,
+    directory,
+    places.map((place) => place.id),
+  );
   const last = places.length === query.limit ? places.at(-1) : undefined;
   return { total, rows, after: last ? writePlace(last) : null };
 }
@@ -55,7 +60,10 @@ export async function readMessage(context: Context, id: number): Promise<Message
   if (!facts) throw notFound("message", id);
   const thread = await db.sql<{ id: number }[]>`
     select id from message where person = ${person} and thread = ${facts.thread} order by date, id limit ${MOST_THREAD_ROWS}`;
-  const rows = await readRows(db.sql, context, directory, [id, ...thread.map((row) => row.id).filter((other) => other !== id)]);
+  const rows = await readRows(db.sql, context, directory, [
+    id,
+    ...thread.map((row) => row.id).filter((other) => other !== id),
+  ]);
   const { email } = await readParts(raw);
   return {
     ...rows[0]!,

@@ -58,7 +58,10 @@ export async function createFolder(context: Context, body: z.infer<typeof newFol
 export async function renameFolder(context: Context, id: number, body: z.infer<typeof folderPatch>) {
   const { db, person } = context;
   const path = cleanPath(body.path);
-  const [old] = await db.orm.select().from(folderTable).where(and(eq(folderTable.person, person), eq(folderTable.id, id)));
+  const [old] = await db.orm
+    .select()
+    .from(folderTable)
+    .where(and(eq(folderTable.person, person), eq(folderTable.id, id)));
   if (!old) throw notFound("folder", id);
   if (path.toLowerCase().startsWith(`${old.path.toLowerCase()}/`))
     throw new Refusal(422, "Not a place for it", `"${old.path}" cannot be put inside itself.`);
@@ -83,9 +86,14 @@ export async function deleteFolder(context: Context, id: number): Promise<void> 
   const { db, person } = context;
   const folder = (await listFolders(context)).find((f) => f.id === id);
   if (!folder) throw notFound("folder", id);
-  if (folder.role) throw new Refusal(409, "Still needed", `"${folder.path}" serves as ${folder.role}. It can be renamed.`);
+  if (folder.role)
+    throw new Refusal(409, "Still needed", `"${folder.path}" serves as ${folder.role}. It can be renamed.`);
   if (folder.total > 0)
-    throw new Refusal(409, "Not empty", `"${folder.path}" holds ${folder.total} messages. Move them first, then delete it.`);
+    throw new Refusal(
+      409,
+      "Not empty",
+      `"${folder.path}" holds ${folder.total} messages. Move them first, then delete it.`,
+    );
   await db.orm.delete(folderTable).where(and(eq(folderTable.person, person), eq(folderTable.id, id)));
   await tellOfSettings(db.sql, context);
 }
@@ -93,18 +101,26 @@ export async function deleteFolder(context: Context, id: number): Promise<void> 
 export async function createLabel(context: Context, body: z.infer<typeof newLabel>) {
   const { db, person } = context;
   const name = cleanPath(body.name);
-  const [row] = await orTaken("label", name, () => db.orm.insert(labelTable).values({ person, name, colour: body.colour }).returning());
+  const [row] = await orTaken("label", name, () =>
+    db.orm.insert(labelTable).values({ person, name, colour: body.colour }).returning(),
+  );
   await tellOfSettings(db.sql, context);
   return { id: row!.id, name, colour: body.colour };
 }
 
 export async function changeLabel(context: Context, id: number, body: z.infer<typeof labelPatch>) {
   const { db, person } = context;
-  const [old] = await db.orm.select().from(labelTable).where(and(eq(labelTable.person, person), eq(labelTable.id, id)));
+  const [old] = await db.orm
+    .select()
+    .from(labelTable)
+    .where(and(eq(labelTable.person, person), eq(labelTable.id, id)));
   if (!old) throw notFound("label", id);
   const next = { name: body.name === undefined ? old.name : cleanPath(body.name), colour: body.colour ?? old.colour };
   await orTaken("label", next.name, () =>
-    db.orm.update(labelTable).set(next).where(and(eq(labelTable.person, person), eq(labelTable.id, id))),
+    db.orm
+      .update(labelTable)
+      .set(next)
+      .where(and(eq(labelTable.person, person), eq(labelTable.id, id))),
   );
   if (next.name !== old.name) await followInMacros(context, { what: "label", from: old.name, to: next.name });
   await tellOfSettings(db.sql, context);
@@ -116,8 +132,15 @@ export async function deleteLabel(context: Context, id: number): Promise<void> {
   const [used] = await db.sql<{ n: number }[]>`
     select count(*)::int as n from message_state where person = ${person} and labels @> array[${id}]::int[]`;
   if (used && used.n > 0)
-    throw new Refusal(409, "Still in use", `${used.n} messages have this label. Take it off them first, then delete it.`);
-  const gone = await db.orm.delete(labelTable).where(and(eq(labelTable.person, person), eq(labelTable.id, id))).returning();
+    throw new Refusal(
+      409,
+      "Still in use",
+      `${used.n} messages have this label. Take it off them first, then delete it.`,
+    );
+  const gone = await db.orm
+    .delete(labelTable)
+    .where(and(eq(labelTable.person, person), eq(labelTable.id, id)))
+    .returning();
   if (gone.length === 0) throw notFound("label", id);
   await tellOfSettings(db.sql, context);
 }
@@ -126,8 +149,11 @@ export async function createMarker(context: Context, body: z.infer<typeof newMar
   const { db, person } = context;
   const { markers } = await readDirectory(context);
   const free = Array.from({ length: MOST_MARKERS }, (_, i) => i + 1).find((n) => !markers.some((m) => m.id === n));
-  if (free === undefined) throw new Refusal(409, "No more markers", `There are ${MOST_MARKERS} markers already, which is all there can be.`);
-  await orTaken("marker", body.letter, () => db.orm.insert(markerTable).values({ person, id: free, position: markers.length, ...body }));
+  if (free === undefined)
+    throw new Refusal(409, "No more markers", `There are ${MOST_MARKERS} markers already, which is all there can be.`);
+  await orTaken("marker", body.letter, () =>
+    db.orm.insert(markerTable).values({ person, id: free, position: markers.length, ...body }),
+  );
   await tellOfSettings(db.sql, context);
   return { id: free, ...body };
 }
@@ -153,8 +179,15 @@ export async function deleteMarker(context: Context, id: number): Promise<void> 
   const [used] = await db.sql<{ n: number }[]>`
     select count(*)::int as n from message_state where person = ${person} and marker = ${id}`;
   if (used && used.n > 0)
-    throw new Refusal(409, "Still in use", `${used.n} messages carry this marker. Clear it from them first, then delete it.`);
-  const gone = await db.orm.delete(markerTable).where(and(eq(markerTable.person, person), eq(markerTable.id, id))).returning();
+    throw new Refusal(
+      409,
+      "Still in use",
+      `${used.n} messages carry this marker. Clear it from them first, then delete it.`,
+    );
+  const gone = await db.orm
+    .delete(markerTable)
+    .where(and(eq(markerTable.person, person), eq(markerTable.id, id)))
+    .returning();
   if (gone.length === 0) throw notFound("marker", id);
   await tellOfSettings(db.sql, context);
 }

@@ -38,7 +38,7 @@ export const entryShapeOf = (entry: LedgerEntry): EntryShape => ({
 });
 
 async function readMacro({ db, person }: Context, macro: RunRequest["macro"]): Promise<Macro> {
-  if (typeof macro !== "number") return { id: null, ...macro };
+  if (typeof macro !== "number") return { ...macro, id: macro.id ?? null };
   const [row] = await db.orm
     .select()
     .from(macroTable)
@@ -47,7 +47,13 @@ async function readMacro({ db, person }: Context, macro: RunRequest["macro"]): P
   return { id: row.id, name: row.name, steps: stepsSchema.parse(row.steps) };
 }
 
-async function targetIds(sql: Queryable, context: Context, directory: Directory, target: RunRequest["target"], now: Date): Promise<MessageId[]> {
+async function targetIds(
+  sql: Queryable,
+  context: Context,
+  directory: Directory,
+  target: RunRequest["target"],
+  now: Date,
+): Promise<MessageId[]> {
   if ("ids" in target) return [...new Set(target.ids)].map(messageId);
   const checked = readNarrow(target.narrow, { directory, now, zone: context.zone });
   if (!checked.ok) throw badNarrow(checked.issues);
@@ -64,7 +70,14 @@ interface Prepared {
   readonly gone: readonly { message: number; step: number; reason: string }[];
 }
 
-async function prepare(sql: Queryable, context: Context, directory: Directory, macro: Macro, request: RunRequest, now: Date): Promise<Prepared> {
+async function prepare(
+  sql: Queryable,
+  context: Context,
+  directory: Directory,
+  macro: Macro,
+  request: RunRequest,
+  now: Date,
+): Promise<Prepared> {
   const ids = await targetIds(sql, context, directory, request.target, now);
   const states = await readStates(sql, context.person, ids);
   const messages = ids.flatMap((id) => {
@@ -72,8 +85,7 @@ async function prepare(sql: Queryable, context: Context, directory: Directory, m
     return state ? [{ id, state }] : [];
   });
   const planned = plan(macro.steps, messages, request.answers ?? {}, { directory, now, zone: context.zone });
-  if (!planned.ok)
-    throw new Refusal(422, "The macro cannot run", planned.problems.map(textOfProblem).join(" "));
+  if (!planned.ok) throw new Refusal(422, "The macro cannot run", planned.problems.map(textOfProblem).join(" "));
   const gone = ids.filter((id) => !states.has(id)).map((id) => ({ message: id, step: 1, reason: "gone" }));
   return { macro, ids, states, plan: planned.plan, gone };
 }
@@ -152,8 +164,7 @@ export async function dryRun(context: Context, request: RunRequest) {
   const prepared = await prepare(context.db.sql, context, directory, macro, request, decidedAt(request));
   const { change, copies, skipped, asks } = prepared.plan;
   const totals: Record<string, number> = { messages: prepared.ids.length, changed: change.size, copies: copies.length };
-  for (const edits of change.values())
-    for (const { kind } of edits) totals[kind] = (totals[kind] ?? 0) + 1;
+  for (const edits of change.values()) for (const { kind } of edits) totals[kind] = (totals[kind] ?? 0) + 1;
   const names = namesIn(directory);
   const messages = [...change].slice(0, SHOWN_DRY).map(([id, edits]) => {
     const before = prepared.states.get(id)!;

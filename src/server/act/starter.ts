@@ -27,30 +27,69 @@ interface StarterPad {
   readonly steps: readonly Step[];
 }
 
-const pad = (layer: Layer, code: PadCode, name: string, colour: Colour, ...steps: Step[]): StarterPad => ({ layer, code, name, colour, steps });
+const pad = (layer: Layer, code: PadCode, name: string, colour: Colour, ...steps: Step[]): StarterPad => ({
+  layer,
+  code,
+  name,
+  colour,
+  steps,
+});
 
 /** The home row holds the commonest verdicts. Every kind of step occurs, so each can be looked at and copied. */
 export const STARTER_PADS: readonly StarterPad[] = [
   pad("plain", "KeyQ", "Owe a reply", "amber", { do: "marker", set: "R" }, { do: "read" }),
   pad("plain", "KeyW", "Do tomorrow", "slate", { do: "flag", due: "tomorrow 9" }, { do: "read" }),
-  pad("plain", "KeyE", "Done, keep near", "spruce", { do: "read" }, { do: "unflag" }, { do: "marker", clear: true }, { do: "pin" }),
+  pad(
+    "plain",
+    "KeyE",
+    "Done, keep near",
+    "spruce",
+    { do: "read" },
+    { do: "unflag" },
+    { do: "marker", clear: true },
+    { do: "pin" },
+  ),
   pad("plain", "KeyR", "Read", "slate", { do: "read" }),
   pad("plain", "KeyT", "Note", "slate", { do: "note", text: { ask: "text", prompt: "What should be noted?" } }),
-  pad("plain", "KeyA", "File to", "spruce", { do: "move", to: { ask: "folder", prompt: "File to which folder?" } }, { do: "read" }),
+  pad(
+    "plain",
+    "KeyA",
+    "File to",
+    "spruce",
+    { do: "move", to: { ask: "folder", prompt: "File to which folder?" } },
+    { do: "read" },
+  ),
   pad("plain", "KeyS", "Label", "plum", { do: "label", add: { ask: "label", prompt: "Which label?" } }),
   pad("plain", "KeyD", "Trash", "brick", { do: "trash" }),
   pad("plain", "KeyF", "Archive", "spruce", { do: "read" }, { do: "archive" }),
-  pad("plain", "KeyG", "Follow up", "amber", { do: "flag", due: { ask: "date", prompt: "Follow up when?" } }, { do: "read" }),
+  pad(
+    "plain",
+    "KeyG",
+    "Follow up",
+    "amber",
+    { do: "flag", due: { ask: "date", prompt: "Follow up when?" } },
+    { do: "read" },
+  ),
   pad("plain", "KeyZ", "Junk", "brick", { do: "read" }, { do: "junk" }),
   pad("plain", "KeyX", "Clear marks", "brick", { do: "unflag" }, { do: "unpin" }, { do: "marker", clear: true }),
   pad("plain", "KeyC", "Marker", "plum", { do: "marker", next: true }),
   pad("plain", "KeyV", "Read or unread", "slate", { do: "toggle read" }),
   pad("plain", "KeyB", "In three days", "amber", { do: "read" }, { do: "flag", due: "+3d" }, { do: "archive" }),
   pad("shift", "KeyQ", "Urgent", "brick", { do: "marker", set: "U" }, { do: "flag", due: "today 17:00" }),
-  pad("shift", "KeyW", "Next week", "slate", { do: "flag", start: "next mon", due: "next fri", note: "next week" }, { do: "read" }),
+  pad(
+    "shift",
+    "KeyW",
+    "Next week",
+    "slate",
+    { do: "flag", start: "next mon", due: "next fri", note: "next week" },
+    { do: "read" },
+  ),
   pad("shift", "KeyS", "Unlabel", "plum", { do: "label", remove: { ask: "label", prompt: "Take off which label?" } }),
   pad("shift", "KeyA", "Copy to", "spruce", { do: "copy", to: { ask: "folder", prompt: "Copy to which folder?" } }),
-  pad("shift", "KeyT", "Switch a label", "plum", { do: "label", toggle: { ask: "label", prompt: "Switch which label?" } }),
+  pad("shift", "KeyT", "Switch a label", "plum", {
+    do: "label",
+    toggle: { ask: "label", prompt: "Switch which label?" },
+  }),
   pad("shift", "KeyR", "Unread", "slate", { do: "unread" }),
   pad("shift", "KeyZ", "Not junk", "spruce", { do: "not junk" }),
   pad("shift", "KeyV", "Read, no more", "slate", { do: "read" }, { do: "stop" }),

@@ -4,7 +4,16 @@ import type { UndoAnswer } from "@/core/api";
 import { runId, type MessageId, type RunId } from "@/core/id";
 import { planUndo, stateOf, stillStanding, takenBack } from "@/core/ledger";
 import type { Transaction } from "../db";
-import { appendEntry, findEntry, readRun, readStates, setStanding, takeTurn, writeChange, type LedgerEntry } from "../store";
+import {
+  appendEntry,
+  findEntry,
+  readRun,
+  readStates,
+  setStanding,
+  takeTurn,
+  writeChange,
+  type LedgerEntry,
+} from "../store";
 import { notFound, Refusal, type Context } from "./context";
 import { entryShapeOf } from "./runs";
 
@@ -20,7 +29,11 @@ function involved(change: Change): MessageId[] {
 const answerOf = (entry: LedgerEntry): UndoAnswer => ({
   entry: entryShapeOf(entry),
   restored: entry.changed,
-  skipped: entry.skipped.map((skip) => ({ message: skip.message, cell: "cell" in skip ? skip.cell : "", reason: skip.reason })),
+  skipped: entry.skipped.map((skip) => ({
+    message: skip.message,
+    cell: "cell" in skip ? skip.cell : "",
+    reason: skip.reason,
+  })),
 });
 
 /**
@@ -28,7 +41,12 @@ const answerOf = (entry: LedgerEntry): UndoAnswer => ({
  * since are left alone and listed.
  * @param request an id of the caller's own, so that asking twice does it once
  */
-export async function takeBack(context: Context, kind: "undo" | "redo", run: RunId, request?: string): Promise<UndoAnswer> {
+export async function takeBack(
+  context: Context,
+  kind: "undo" | "redo",
+  run: RunId,
+  request?: string,
+): Promise<UndoAnswer> {
   const { db, person } = context;
   const id = runId(request ?? randomUUID());
   return db.sql.begin(async (sql) => {

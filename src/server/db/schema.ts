@@ -38,7 +38,12 @@ export const personTable = pgTable("person", {
 
 export const folderTable = pgTable(
   "folder",
-  { person: person(), id: integer("id").notNull().generatedByDefaultAsIdentity(), path: text("path").notNull(), role: text("role") },
+  {
+    person: person(),
+    id: integer("id").notNull().generatedByDefaultAsIdentity(),
+    path: text("path").notNull(),
+    role: text("role"),
+  },
   (t) => [
     primaryKey({ columns: [t.person, t.id] }),
     uniqueIndex("folder_path").on(t.person, sql`lower(${t.path})`),
@@ -48,7 +53,12 @@ export const folderTable = pgTable(
 
 export const labelTable = pgTable(
   "label",
-  { person: person(), id: integer("id").notNull().generatedByDefaultAsIdentity(), name: text("name").notNull(), colour: text("colour").notNull() },
+  {
+    person: person(),
+    id: integer("id").notNull().generatedByDefaultAsIdentity(),
+    name: text("name").notNull(),
+    colour: text("colour").notNull(),
+  },
   (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("label_name").on(t.person, sql`lower(${t.name})`)],
 );
 
@@ -168,7 +178,12 @@ export const stateTable = pgTable(
 /** Kept by statement triggers on message_state. */
 export const countTable = pgTable(
   "folder_count",
-  { person: person(), folder: integer("folder").notNull(), total: integer("total").notNull().default(0), unread: integer("unread").notNull().default(0) },
+  {
+    person: person(),
+    folder: integer("folder").notNull(),
+    total: integer("total").notNull().default(0),
+    unread: integer("unread").notNull().default(0),
+  },
   (t) => [primaryKey({ columns: [t.person, t.folder] })],
 );
 

@@ -27,7 +27,11 @@ interface Batch {
 }
 
 /** The messages of a file: an mbox when it begins like one, else one message. */
-async function* messagesOf(file: AsyncIterable<Uint8Array>, offset: number, note: (problem: Problem) => void): AsyncGenerator<MboxItem> {
+async function* messagesOf(
+  file: AsyncIterable<Uint8Array>,
+  offset: number,
+  note: (problem: Problem) => void,
+): AsyncGenerator<MboxItem> {
   let splitter: MboxSplitter | null = null;
   let single: Uint8Array[] = [];
   let noted = 0;
@@ -79,7 +83,11 @@ async function commit({ sql }: Database, job: JobRow, into: Into, batch: Batch):
   const problems = [...batch.problems, ...bad];
   await sql.begin(async (s) => {
     const tx = s as Transaction;
-    const { added, doubles } = await takeIn(tx, into, parsed.filter((item) => item.ok));
+    const { added, doubles } = await takeIn(
+      tx,
+      into,
+      parsed.filter((item) => item.ok),
+    );
     // The place in the file moves in the same transaction: whatever happens, nothing comes in twice or not at all.
     await tx`
       update job set position = ${batch.end}, added = added + ${added}, doubles = doubles + ${doubles},
@@ -102,13 +110,18 @@ export async function runImport(db: Database, job: JobRow, pool: ParsePool): Pro
   let problems: Problem[] = [];
   let bytes = 0;
   const start = () => {
-    const parsed = pool.parse(items.map((item) => item.raw), now);
+    const parsed = pool.parse(
+      items.map((item) => item.raw),
+      now,
+    );
     // A failure is met when the batch is committed; until then it must not count as unhandled.
     parsed.catch(() => {});
     under.push({ items, parsed, problems, end: items.at(-1)!.end });
     [items, problems, bytes] = [[], [], 0];
   };
-  for await (const item of messagesOf(fileOf(db, job.id, job.position), job.position, (problem) => problems.push(problem))) {
+  for await (const item of messagesOf(fileOf(db, job.id, job.position), job.position, (problem) =>
+    problems.push(problem),
+  )) {
     items.push(item);
     bytes += item.raw.length;
     if (items.length < BATCH && bytes < BATCH_BYTES) continue;

@@ -9,7 +9,13 @@ export interface ParseRequest {
 }
 
 export type ParsedItem =
-  | { readonly ok: true; readonly raw: Uint8Array; readonly hash: Uint8Array; readonly parsed: Parsed; readonly keys: ReturnType<typeof keysOf> }
+  | {
+      readonly ok: true;
+      readonly raw: Uint8Array;
+      readonly hash: Uint8Array;
+      readonly parsed: Parsed;
+      readonly keys: ReturnType<typeof keysOf>;
+    }
   | { readonly ok: false; readonly raw: Uint8Array; readonly reason: string };
 
 export interface ParseAnswer {
@@ -32,5 +38,8 @@ parentPort?.on("message", async ({ batch, raws, nowMs }: ParseRequest) => {
   const items: ParsedItem[] = [];
   for (const raw of raws) items.push(await parseOne(raw, now));
   // The sources go back by being handed over, not copied.
-  parentPort?.postMessage({ batch, items } satisfies ParseAnswer, raws.map((raw) => raw.buffer as ArrayBuffer));
+  parentPort?.postMessage(
+    { batch, items } satisfies ParseAnswer,
+    raws.map((raw) => raw.buffer as ArrayBuffer),
+  );
 });

@@ -43,7 +43,10 @@ export class ParsePool {
     const worker = this.workers[batch % this.workers.length]!;
     return new Promise((resolve, reject) => {
       this.waiting.set(batch, { resolve, reject, worker });
-      worker.postMessage({ batch, raws, nowMs: now.getTime() } satisfies ParseRequest, raws.map((raw) => raw.buffer as ArrayBuffer));
+      worker.postMessage(
+        { batch, raws, nowMs: now.getTime() } satisfies ParseRequest,
+        raws.map((raw) => raw.buffer as ArrayBuffer),
+      );
     });
   }
 

@@ -40,7 +40,8 @@ export const jobShapeOf = (job: JobRow): JobShape => ({
   error: job.error,
 });
 
-const columns = (sql: Queryable) => sql`id, person, state, name, folder, total, position, added, doubles, problems, error`;
+const columns = (sql: Queryable) =>
+  sql`id, person, state, name, folder, total, position, added, doubles, problems, error`;
 
 export async function findJob(sql: Queryable, person: PersonId, id: number): Promise<JobRow | null> {
   const [row] = await sql<JobRow[]>`select ${columns(sql)} from job where person = ${person} and id = ${id}`;
@@ -57,7 +58,9 @@ export async function openJobs(sql: Queryable): Promise<JobRow[]> {
 }
 
 export async function findOpenJob(sql: Queryable, id: number): Promise<JobRow | null> {
-  const [row] = await sql<JobRow[]>`select ${columns(sql)} from job where id = ${id} and state in ('queued', 'running')`;
+  const [row] = await sql<
+    JobRow[]
+  >`select ${columns(sql)} from job where id = ${id} and state in ('queued', 'running')`;
   return row ?? null;
 }
 
@@ -104,7 +107,7 @@ export async function receiveFile(
 
 /** The file from a byte on. */
 export async function* fileOf({ sql }: Database, job: number, from: number): AsyncGenerator<Uint8Array> {
-  for (let at = from; ; ) {
+  for (let at = from; ;) {
     const [chunk] = await sql<{ position: number; data: Uint8Array }[]>`
       select position, data from job_chunk where job = ${job} and position <= ${at} order by position desc limit 1`;
     if (!chunk || at >= chunk.position + chunk.data.length) return;

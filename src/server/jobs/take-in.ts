@@ -42,12 +42,24 @@ async function reserve(tx: Transaction, table: string, count: number): Promise<n
 }
 
 /** Finds the threads of new messages, and joins older threads that turn out to be one. */
-async function thread(tx: Transaction, person: PersonId, items: readonly Good[], ids: readonly number[]): Promise<readonly ThreadId[]> {
+async function thread(
+  tx: Transaction,
+  person: PersonId,
+  items: readonly Good[],
+  ids: readonly number[],
+): Promise<readonly ThreadId[]> {
   const asked: ThreadItem[] = items.map(({ parsed }) => {
     const { base, isReply } = baseSubject(parsed.subject);
-    return { messageId: parsed.messageId, references: parsed.references, subject: fold(base).trim().slice(0, 300), isReply };
+    return {
+      messageId: parsed.messageId,
+      references: parsed.references,
+      subject: fold(base).trim().slice(0, 300),
+      isReply,
+    };
   });
-  const names = [...new Set(asked.flatMap((item) => [...item.references, ...(item.messageId ? [item.messageId] : [])]))];
+  const names = [
+    ...new Set(asked.flatMap((item) => [...item.references, ...(item.messageId ? [item.messageId] : [])])),
+  ];
   const subjects = [...new Set(asked.filter((item) => item.isReply).map((item) => item.subject))];
   const [byId, bySubject] = [
     await tx<{ key: string; thread: number }[]>`
@@ -55,11 +67,15 @@ async function thread(tx: Transaction, person: PersonId, items: readonly Good[],
     await tx<{ key: string; thread: number }[]>`
       select subject as key, thread from thread_subject where person = ${person} and subject = any(${subjects}::text[])`,
   ];
-  const mapOf = (rows: readonly { key: string; thread: number }[]) => new Map(rows.map((row) => [row.key, threadId(row.thread)]));
+  const mapOf = (rows: readonly { key: string; thread: number }[]) =>
+    new Map(rows.map((row) => [row.key, threadId(row.thread)]));
   // A new thread takes the number of its first message, which rises with every message.
   let at = 0;
   const placed = placeInThreads(asked, { byId: mapOf(byId), bySubject: mapOf(bySubject) }, () => threadId(ids[at++]!));
-  for (const [table, map] of [["thread_id", placed.byId], ["thread_subject", placed.bySubject]] as const) {
+  for (const [table, map] of [
+    ["thread_id", placed.byId],
+    ["thread_subject", placed.bySubject],
+  ] as const) {
     const column = table === "thread_id" ? "message_id" : "subject";
     await tx.unsafe(
       `insert into ${table} (person, ${column}, thread) select $1, k, t from unnest($2::text[], $3::bigint[]) as x(k, t)
@@ -90,7 +106,11 @@ const stateBits = (item: Good): number =>
  * that tells every window.
  * @returns how many were added, and how many were here already
  */
-export async function takeIn(tx: Transaction, into: Into, items: readonly Good[]): Promise<{ added: number; doubles: number }> {
+export async function takeIn(
+  tx: Transaction,
+  into: Into,
+  items: readonly Good[],
+): Promise<{ added: number; doubles: number }> {
   const { person, folder, own, labels } = into;
   const seq = await takeTurn(tx, person);
   const fresh = await onlyNew(tx, person, items);
@@ -99,7 +119,10 @@ export async function takeIn(tx: Transaction, into: Into, items: readonly Good[]
   const contents = await reserve(tx, "content", fresh.length);
   const ids = await reserve(tx, "message", fresh.length);
   const rows = copyRows(fresh.map((item, i) => [int8(person), int8(contents[i]!), item.hash, item.raw]));
-  await pipeline(Readable.from([rows]), await tx`copy content (person, id, hash, raw) from stdin (format binary)`.writable());
+  await pipeline(
+    Readable.from([rows]),
+    await tx`copy content (person, id, hash, raw) from stdin (format binary)`.writable(),
+  );
   const threads = await thread(tx, person, fresh, ids);
   const records = fresh.map(({ raw, parsed, keys }, i) => ({
     id: ids[i],
@@ -124,7 +147,9 @@ export async function takeIn(tx: Transaction, into: Into, items: readonly Good[]
     preview_key: keys.preview,
     list_key: keys.list,
     bits: stateBits(fresh[i]!),
-    labels: [...new Set(parsed.keywords.map((word) => labels.get(word.toLowerCase())).filter((id) => id !== undefined))].sort((a, b) => a - b),
+    labels: [
+      ...new Set(parsed.keywords.map((word) => labels.get(word.toLowerCase())).filter((id) => id !== undefined)),
+    ].sort((a, b) => a - b),
   }));
   const json = JSON.stringify(records, (_key, value: unknown) => (typeof value === "string" ? storable(value) : value));
   await tx.unsafe(

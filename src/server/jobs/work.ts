@@ -47,7 +47,13 @@ const isAway = (error: unknown): boolean => {
 const MOST_FAILURES = 3;
 
 /** Does jobs as they come, until the signal. A database that went away is waited for. */
-export async function work(db: Database, workerFile: string, threads: number, signal: AbortSignal, log: (text: string) => void): Promise<void> {
+export async function work(
+  db: Database,
+  workerFile: string,
+  threads: number,
+  signal: AbortSignal,
+  log: (text: string) => void,
+): Promise<void> {
   let wake = new AbortController();
   const look = () => wake.abort();
   signal.addEventListener("abort", look);

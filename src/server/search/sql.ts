@@ -66,7 +66,8 @@ export function conditionOf(sql: Queryable, test: Test): Fragment {
   };
 
   const all = (parts: readonly Test[], joiner: Fragment, empty: Fragment): Fragment =>
-    parts.reduce<Fragment | null>((sum, part) => (sum ? f`${sum} ${joiner} ${build(part)}` : build(part)), null) ?? empty;
+    parts.reduce<Fragment | null>((sum, part) => (sum ? f`${sum} ${joiner} ${build(part)}` : build(part)), null) ??
+    empty;
 
   const build = (part: Test): Fragment => {
     switch (part.kind) {

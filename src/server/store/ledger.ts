@@ -58,7 +58,13 @@ export async function appendEntry(
 }
 
 /** Tells windows of messages that came in. Their ids are in the row; there is nothing to undo. */
-export async function appendArrival(tx: Transaction, person: PersonId, seq: number, id: RunId, messages: readonly number[]): Promise<void> {
+export async function appendArrival(
+  tx: Transaction,
+  person: PersonId,
+  seq: number,
+  id: RunId,
+  messages: readonly number[],
+): Promise<void> {
   await tx`
     insert into ledger (person, seq, run, kind, at, name, steps, messages, changed, state, change, skipped)
     values (${person}, ${seq}, ${id}, 'arrival', now(), 'arrival', '[]', ${messages.length}, 0, 'done',
@@ -83,13 +89,24 @@ export async function readRun(
   return { written, standing: row?.standing ? load(row.standing) : written };
 }
 
-export async function setStanding(tx: Transaction, person: PersonId, id: RunId, standing: Change, state: RunState): Promise<void> {
+export async function setStanding(
+  tx: Transaction,
+  person: PersonId,
+  id: RunId,
+  standing: Change,
+  state: RunState,
+): Promise<void> {
   await tx`update ledger set standing = ${JSON.stringify(store(standing))}::text::jsonb, state = ${state}
     where person = ${person} and run = ${id}`;
 }
 
 /** The newest entries first. Arrivals are left out: they are for windows, not for people. */
-export async function listEntries(sql: Queryable, person: PersonId, limit: number, before?: number): Promise<LedgerEntry[]> {
+export async function listEntries(
+  sql: Queryable,
+  person: PersonId,
+  limit: number,
+  before?: number,
+): Promise<LedgerEntry[]> {
   const rows = await sql<Row[]>`
     select ${columns(sql)} from ledger
     where person = ${person} and kind <> 'arrival' ${before === undefined ? sql`` : sql`and seq < ${before}`}

@@ -31,7 +31,10 @@ const split = (change: Change, existence: boolean): Change => {
 };
 
 const only = (change: Change, ids: ReadonlySet<MessageId>, inside: boolean): Change =>
-  new Map([...change].filter(([id]) => ids.has(id) === inside)) as ReadonlyMap<MessageId, readonly CellEdit[]> as Change;
+  new Map([...change].filter(([id]) => ids.has(id) === inside)) as ReadonlyMap<
+    MessageId,
+    readonly CellEdit[]
+  > as Change;
 
 /**
  * One UPDATE for all cells of all messages, however many. A row is written only when the columns to be
@@ -68,7 +71,9 @@ async function updateStates(
   const set = columns.map(({ name }) => `${name} = g.${name}_after`).join(", ");
   const same = columns.map(({ name }) => `s.${name} is not distinct from g.${name}_before`).join(" and ");
   const fields = columns
-    .map(({ name, type }, i) => `(v->>${2 * i})::${type} as ${name}_before, (v->>${2 * i + 1})::${type} as ${name}_after`)
+    .map(
+      ({ name, type }, i) => `(v->>${2 * i})::${type} as ${name}_before, (v->>${2 * i + 1})::${type} as ${name}_after`,
+    )
     .join(", ");
   const rows = await tx.unsafe<{ ids: string | null }[]>(
     `with g as materialized (select (n - 1)::int as number, ${fields}
@@ -80,7 +85,12 @@ async function updateStates(
      select string_agg(message::text, ',') as ids from done`,
     [JSON.stringify(groups), ids, group, person] as never[],
   );
-  return new Set((rows[0]?.ids ?? "").split(",").filter(Boolean).map((id) => messageId(Number(id))));
+  return new Set(
+    (rows[0]?.ids ?? "")
+      .split(",")
+      .filter(Boolean)
+      .map((id) => messageId(Number(id))),
+  );
 }
 
 /** Makes and takes away copies. The header row is taken from the source; the content is shared. */
@@ -146,7 +156,8 @@ export async function writeChange(
     const existence = split(ready, true);
     const done = cells.size > 0 ? await updateStates(tx, person, cells, read) : new Set<MessageId>();
     written = compose(written, only(cells, done, true));
-    if (existence.size > 0) written = compose(written, only(existence, await writeExistence(tx, person, existence), true));
+    if (existence.size > 0)
+      written = compose(written, only(existence, await writeExistence(tx, person, existence), true));
     // What was overtaken between the read and the write is looked at again.
     left = only(cells, done, false);
   }

@@ -4,7 +4,8 @@ import { OPERATIONS } from "./operations";
 
 type Operation = (typeof OPERATIONS)[number];
 
-const schema = (shape: z.ZodType, io: "input" | "output") => z.toJSONSchema(shape, { io, unrepresentable: "any", target: "openapi-3.0" });
+const schema = (shape: z.ZodType, io: "input" | "output") =>
+  z.toJSONSchema(shape, { io, unrepresentable: "any", target: "openapi-3.0" });
 
 const parameters = (operation: Operation) => [
   ...[...operation.path.matchAll(/\{(\w+)\}/g)].map((found) => ({
@@ -24,8 +25,16 @@ const parameters = (operation: Operation) => [
 function describe(operation: Operation) {
   const media = operation.media ?? "application/json";
   const binary = { [media]: { schema: { type: "string", format: "binary" } } };
-  const answer = operation.answer ? { "application/json": { schema: schema(operation.answer, "output") } } : operation.media && operation.method === "get" ? binary : undefined;
-  const body = operation.body ? { "application/json": { schema: schema(operation.body, "input") } } : operation.method === "post" && operation.media ? binary : undefined;
+  const answer = operation.answer
+    ? { "application/json": { schema: schema(operation.answer, "output") } }
+    : operation.media && operation.method === "get"
+      ? binary
+      : undefined;
+  const body = operation.body
+    ? { "application/json": { schema: schema(operation.body, "input") } }
+    : operation.method === "post" && operation.media
+      ? binary
+      : undefined;
   return {
     summary: operation.summary,
     parameters: parameters(operation),

@@ -1,4 +1,4 @@
-import { collection } from "@/app/api/http/route";
+import { collection } from "@/app/api/http/answer";
 import { newDeck } from "@/core/api";
 import { createDeck, listDecks } from "@/server/act";
 

@@ -1,4 +1,4 @@
-import { number, route } from "@/app/api/http/route";
+import { number, route } from "@/app/api/http/answer";
 import { eventsFor } from "@/server/act";
 
 /** A line now and then shows that the connection lives, also to anything in between. */
@@ -27,6 +27,10 @@ export const GET = route(async ({ context, request, query }) => {
     cancel: () => stopped.abort(),
   });
   return new Response(stream, {
-    headers: { "content-type": "text/event-stream", "cache-control": "no-store, no-transform", "x-accel-buffering": "no" },
+    headers: {
+      "content-type": "text/event-stream",
+      "cache-control": "no-store, no-transform",
+      "x-accel-buffering": "no",
+    },
   });
 });

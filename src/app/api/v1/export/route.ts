@@ -1,5 +1,5 @@
 import { Readable } from "node:stream";
-import { checked, download, number, route } from "@/app/api/http/route";
+import { checked, download, number, route } from "@/app/api/http/answer";
 import { formatShape } from "@/core/api";
 import { messageId } from "@/core/id";
 import { exportMessages, readTest } from "@/server/act";
@@ -7,7 +7,9 @@ import { exportMessages, readTest } from "@/server/act";
 export const GET = route(async ({ context, query }) => {
   const format = checked(query.get("format") ?? "mbox", formatShape);
   const ids = query.get("ids");
-  const which = ids ? ids.split(",").map((id) => messageId(number(id, "ids"))) : await readTest(context, query.get("narrow") ?? "");
+  const which = ids
+    ? ids.split(",").map((id) => messageId(number(id, "ids")))
+    : await readTest(context, query.get("narrow") ?? "");
   const stream = Readable.toWeb(await exportMessages(context, which, format)) as ReadableStream;
   return download(stream, format === "mbox" ? "application/mbox" : "application/zip", `tachyne.${format}`);
 });
@@ -16,7 +18,9 @@ export const GET = route(async ({ context, query }) => {
 export const POST = route(async ({ context, request }) => {
   const form = await request.formData();
   const format = checked(form.get("format") ?? "mbox", formatShape);
-  const ids = String(form.get("ids") ?? "").split(",").map((id) => messageId(number(id, "ids")));
+  const ids = String(form.get("ids") ?? "")
+    .split(",")
+    .map((id) => messageId(number(id, "ids")));
   const stream = Readable.toWeb(await exportMessages(context, ids, format)) as ReadableStream;
   return download(stream, format === "mbox" ? "application/mbox" : "application/zip", `tachyne.${format}`);
 });

@@ -1,4 +1,4 @@
-import { collection } from "@/app/api/http/route";
+import { collection } from "@/app/api/http/answer";
 import { newFolder } from "@/core/api";
 import { createFolder, listFolders } from "@/server/act";
 

@@ -1,4 +1,4 @@
-import { number, route } from "@/app/api/http/route";
+import { number, route } from "@/app/api/http/answer";
 import { readPlace, writePlace } from "@/core/api";
 import { MOST_INDEX_ROWS, readIndex, readTest, Refusal } from "@/server/act";
 
@@ -9,7 +9,9 @@ export const GET = route(async ({ context, query }) => {
   const place = before === null ? null : readPlace(before);
   if (before !== null && !place) throw new Refusal(400, "Not a place", "Give back what the last part said.");
   const ids = query.get("ids");
-  const which = ids ? { ids: ids.split(",").map((id) => number(id, "ids")) } : { test: await readTest(context, query.get("narrow") ?? "") };
+  const which = ids
+    ? { ids: ids.split(",").map((id) => number(id, "ids")) }
+    : { test: await readTest(context, query.get("narrow") ?? "") };
   const part = await readIndex(context, which, limit, place);
   return new Response(part.bytes as BodyInit, {
     headers: {

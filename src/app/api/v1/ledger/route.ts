@@ -1,4 +1,4 @@
-import { number, route } from "@/app/api/http/route";
+import { number, route } from "@/app/api/http/answer";
 import { readLedger } from "@/server/act";
 
 const MOST_ENTRIES = 500;

@@ -1,4 +1,4 @@
-import { collection } from "@/app/api/http/route";
+import { collection } from "@/app/api/http/answer";
 import { newMacro } from "@/core/api";
 import { createMacro, listMacros } from "@/server/act";
 

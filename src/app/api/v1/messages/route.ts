@@ -1,4 +1,4 @@
-import { checked, number, route } from "@/app/api/http/route";
+import { checked, number, route } from "@/app/api/http/answer";
 import { listMessages, MOST_ROWS } from "@/server/act";
 import { orderShape } from "@/core/api";
 

@@ -1,4 +1,4 @@
-import { body, route } from "@/app/api/http/route";
+import { body, route } from "@/app/api/http/answer";
 import { runRequest } from "@/core/api";
 import { dryRun, runMacro } from "@/server/act";
 

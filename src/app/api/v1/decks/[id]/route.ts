@@ -1,4 +1,4 @@
-import { item } from "@/app/api/http/route";
+import { item } from "@/app/api/http/answer";
 import { deckPatch } from "@/core/api";
 import { changeDeck, deleteDeck } from "@/server/act";
 

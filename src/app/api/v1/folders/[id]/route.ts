@@ -1,4 +1,4 @@
-import { item } from "@/app/api/http/route";
+import { item } from "@/app/api/http/answer";
 import { folderPatch } from "@/core/api";
 import { deleteFolder, renameFolder } from "@/server/act";
 

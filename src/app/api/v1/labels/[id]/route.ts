@@ -1,4 +1,4 @@
-import { item } from "@/app/api/http/route";
+import { item } from "@/app/api/http/answer";
 import { labelPatch } from "@/core/api";
 import { changeLabel, deleteLabel } from "@/server/act";
 

@@ -1,4 +1,4 @@
-import { item } from "@/app/api/http/route";
+import { item } from "@/app/api/http/answer";
 import { macroPatch } from "@/core/api";
 import { changeMacro, deleteMacro } from "@/server/act";
 

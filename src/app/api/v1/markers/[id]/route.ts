@@ -1,4 +1,4 @@
-import { item } from "@/app/api/http/route";
+import { item } from "@/app/api/http/answer";
 import { markerPatch } from "@/core/api";
 import { changeMarker, deleteMarker } from "@/server/act";
 

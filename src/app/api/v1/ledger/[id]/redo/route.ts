@@ -1,5 +1,5 @@
 import { uuidShape, undoRequest } from "@/core/api";
-import { bodyOrNothing, checked, route } from "@/app/api/http/route";
+import { bodyOrNothing, checked, route } from "@/app/api/http/answer";
 import { runId } from "@/core/id";
 import { takeBack } from "@/server/act";
 

@@ -1,4 +1,4 @@
-import { download, number, route } from "@/app/api/http/route";
+import { download, number, route } from "@/app/api/http/answer";
 import { readRaw } from "@/server/act";
 
 export const GET = route(async ({ context, params }) => {

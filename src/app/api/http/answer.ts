@@ -24,7 +24,9 @@ function failed(request: Request, error: unknown): Response {
   if (error instanceof Refusal) return problem(error.status, error.title, error.detail, error.issues);
   const cause = (error as { cause?: unknown }).cause ?? error;
   const code = String((cause as { code?: unknown }).code ?? "");
-  console.error(`${request.method} ${new URL(request.url).pathname} failed: ${code || (cause as Error).message?.slice(0, 200)}`);
+  console.error(
+    `${request.method} ${new URL(request.url).pathname} failed: ${code || (cause as Error).message?.slice(0, 200)}`,
+  );
   if (/^(08|57P|CONN|ECONN)/.test(code))
     return problem(503, "The database is away", "It is asked for again with the next request. Nothing was changed.");
   return problem(500, "Something went wrong here", "Nothing was changed. The server's log says more.");

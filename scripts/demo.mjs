@@ -1,0 +1,170 @@
+import { spawn } from "node:child_process";
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { createServer } from "node:net";
+import { join, resolve } from "node:path";
+import { parseArgs } from "node:util";
+import { build } from "./build.mjs";
+import { freePort, startCluster } from "./setup/cluster.mjs";
+import { ensurePackages, ROOT } from "./setup/packages.mjs";
+import { command, main, say, Trouble } from "./setup/say.mjs";
+
+const HELP = `npm run demo -- [options]
+
+  --port N       the address is http://127.0.0.1:N            (default 4300, or a free one)
+  --messages N   how many demo messages to make                (default 12000)
+  --seed N       another seed makes another world              (default 7)
+  --empty        start without mail
+  --reset        throw away what is kept, and begin anew
+  --data DIR     where everything is kept                      (default .data)
+
+DATABASE_URL    use a PostgreSQL server of your own, 15 or later, instead of a private one`;
+
+const DEFAULT_PORT = 4300;
+
+function options() {
+  try {
+    const { values } = parseArgs({
+      options: {
+        port: { type: "string" },
+        messages: { type: "string", default: "12000" },
+        seed: { type: "string", default: "7" },
+        empty: { type: "boolean" },
+        reset: { type: "boolean" },
+        data: { type: "string", default: ".data" },
+        help: { type: "boolean" },
+      },
+    });
+    for (const name of ["port", "messages", "seed"])
+      if (values[name] !== undefined && !/^\d{1,9}$/.test(values[name]))
+        throw new Error(`--${name} takes a whole number, not "${values[name]}"`);
+    if (values.port !== undefined && (Number(values.port) < 1 || Number(values.port) > 65535))
+      throw new Error("--port takes a number from 1 to 65535");
+    return values;
+  } catch (error) {
+    throw new Trouble(`${error.message}\n\n${HELP}`);
+  }
+}
+
+const isFree = (port) =>
+  new Promise((done) => {
+    const server = createServer();
+    server.on("error", () => done(false));
+    server.listen(port, "127.0.0.1", () => server.close(() => done(true)));
+  });
+
+async function choosePort(asked) {
+  const port = Number(asked ?? DEFAULT_PORT);
+  if (await isFree(port)) return port;
+  if (asked) throw new Trouble(`Port ${port} is in use. Choose another with --port, or leave it out.`);
+  return freePort();
+}
+
+/** Demo mail: written as mailbox files, then brought in the way a person's own mail is. */
+async function bringIn(env, files) {
+  for (const { folder, path, messages } of files)
+    await command(
+      `bringing in ${messages} messages for ${folder}`,
+      process.execPath,
+      ["dist/import.mjs", path, "--folder", folder, "--quiet"],
+      { cwd: ROOT, env },
+    );
+}
+
+/**
+ * Brings the database to this version and fills it once. What was begun and cut off is done again: the same
+ * mail makes no doubles.
+ */
+async function prepare(asked, env, mail, data) {
+  const setup = (...beginning) =>
+    command("preparing the database", process.execPath, ["dist/setup.mjs", "src/server/db/migrations", ...beginning], {
+      cwd: ROOT,
+      env,
+    });
+  const filled = join(data, "filled");
+  if (asked.empty || existsSync(filled)) return setup();
+  const { messages, seed } = asked;
+  await command(
+    `writing ${messages} demo messages`,
+    process.execPath,
+    ["dist/demo.mjs", "--out", mail, "--messages", messages, "--seed", seed],
+    { cwd: ROOT },
+  );
+  await setup(join(mail, "beginning.json"));
+  await bringIn(env, JSON.parse(readFileSync(join(mail, "files.json"), "utf8")));
+  writeFileSync(filled, `${messages} messages, seed ${seed}\n`);
+  rmSync(mail, { recursive: true, force: true });
+}
+
+/** Starts a program that is to run until the end; if it ends before, everything does. */
+function serve(name, args, env, onEnd) {
+  const child = spawn(process.execPath, args, {
+    cwd: ROOT,
+    env: { ...process.env, ...env },
+    stdio: ["ignore", "ignore", "inherit"],
+  });
+  child.on("exit", (code, signal) => onEnd(`${name} ended (${signal ?? code})`));
+  return child;
+}
+
+await main(async () => {
+  const asked = options();
+  if (asked.help) return console.log(HELP);
+  await ensurePackages();
+  await build();
+  const data = resolve(ROOT, asked.data);
+  const own = process.env.DATABASE_URL;
+  if (asked.reset && own)
+    throw new Trouble(
+      "--reset empties the private database only. Empty your own server's database yourself, or leave out DATABASE_URL.",
+    );
+  if (asked.reset && existsSync(data)) {
+    if (!existsSync(join(data, "postgres", "PG_VERSION")) && existsSync(join(data, "package.json")))
+      throw new Trouble(`${data} does not look like Tachyne's data. It is left alone.`);
+    const cluster = await startCluster(data);
+    cluster.stop();
+    say(`throwing away ${data}`);
+    rmSync(data, { recursive: true, force: true });
+  }
+  mkdirSync(data, { recursive: true });
+  const cluster = own ? null : await startCluster(data);
+  const env = { DATABASE_URL: own ?? cluster.url, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" };
+  const mail = join(data, "demo-mail");
+  const children = [];
+  try {
+    await prepare(asked, env, mail, data);
+    const port = await choosePort(asked.port);
+    let ended = () => {};
+    const over = new Promise((done) => (ended = done));
+    for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, () => ended(null));
+    children.push(
+      serve(
+        "the web server",
+        ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port)],
+        env,
+        ended,
+      ),
+    );
+    children.push(serve("the job process", ["dist/jobs.mjs"], env, ended));
+    const address = `http://127.0.0.1:${port}`;
+    await answering(`${address}/api/v1/health`);
+    say("ready; Ctrl-C stops everything");
+    console.log(`\n  Tachyne: ${address}\n`);
+    const why = await over;
+    if (why) throw new Trouble(`${why}. Its last words are above; start again with npm run demo.`);
+  } finally {
+    for (const child of children) child.kill("SIGTERM");
+    cluster?.stop();
+  }
+});
+
+async function answering(address) {
+  for (let tries = 0; tries < 240; tries++) {
+    const ok = await fetch(address).then(
+      (response) => response.ok,
+      () => false,
+    );
+    if (ok) return;
+    await new Promise((done) => setTimeout(done, 250));
+  }
+  throw new Trouble("The web server did not answer within a minute.");
+}

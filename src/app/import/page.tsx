@@ -1,0 +1,5 @@
+import { Importing } from "@/ui/importing/importing";
+
+export default function Page() {
+  return <Importing />;
+}

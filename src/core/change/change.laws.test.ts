@@ -1,0 +1,238 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { folderId, labelId, markerId, messageId, type MessageId } from "../id";
+import {
+  applyEdits,
+  changeOf,
+  compose,
+  countCells,
+  editsBetween,
+  editsOf,
+  EMPTY,
+  invert,
+  load,
+  reconcile,
+  sameState,
+  store,
+  type Change,
+  type Edit,
+  type MessageState,
+} from ".";
+
+/** The oracle: plain objects, written by assignment. */
+type Store = Map<MessageId, MessageState>;
+
+const time = fc.constantFrom(null, "2026-11-24T09:00:00.000Z", "2026-12-01T09:00:00.000Z");
+const text = fc.constantFrom(null, "beds", "ring back");
+const arbState: fc.Arbitrary<MessageState> = fc.record({
+  folder: fc.integer({ min: 1, max: 3 }).map(folderId),
+  read: fc.boolean(),
+  flag: fc.option(fc.record({ start: time, due: time, note: text })),
+  pin: fc.boolean(),
+  marker: fc.option(fc.integer({ min: 1, max: 2 }).map(markerId)),
+  labels: fc.subarray([labelId(1), labelId(2), labelId(3)]),
+  note: text,
+  defer: time,
+  await: time,
+  owed: fc.boolean(),
+});
+const arbStore: fc.Arbitrary<Store> = fc
+  .array(arbState, { minLength: 1, maxLength: 5 })
+  .map((states) => new Map(states.map((state, i) => [messageId(i + 1), state])));
+
+const apply = (to: Store, change: Change): Store => {
+  const next = new Map(to);
+  for (const [id, edits] of change) {
+    const state = next.get(id);
+    if (state) next.set(id, applyEdits(state, edits));
+  }
+  return next;
+};
+const leading = (from: Store, to: Store): Change =>
+  changeOf(
+    [...from].flatMap(([message, state]) =>
+      editsBetween(state, to.get(message) ?? state).map((edit): Edit => ({ ...edit, message })),
+    ),
+  );
+const same = (a: Store, b: Store): boolean =>
+  a.size === b.size && [...a].every(([id, state]) => sameState(state, b.get(id)!));
+
+/** A store, and another with the same messages in other states. */
+const arbTwo = arbStore.chain((a) =>
+  fc.tuple(
+    fc.constant(a),
+    fc
+      .array(arbState, { minLength: a.size, maxLength: a.size })
+      .map((s): Store => new Map([...a.keys()].map((id, i) => [id, s[i]!]))),
+  ),
+);
+const arbThree = arbTwo.chain(([a, b]) =>
+  fc.tuple(
+    fc.constant(a),
+    fc.constant(b),
+    fc
+      .array(arbState, { minLength: a.size, maxLength: a.size })
+      .map((s): Store => new Map([...a.keys()].map((id, i) => [id, s[i]!]))),
+  ),
+);
+const RUNS = { numRuns: 1500 };
+
+describe("laws of change", () => {
+  test("what leads from one store to another does", () => {
+    fc.assert(
+      fc.property(arbTwo, ([a, b]) => same(apply(a, leading(a, b)), b)),
+      RUNS,
+    );
+  });
+
+  test("apply, then undo, restores", () => {
+    fc.assert(
+      fc.property(arbTwo, ([a, b]) => same(apply(apply(a, leading(a, b)), invert(leading(a, b))), a)),
+      RUNS,
+    );
+  });
+
+  test("compose is doing both", () => {
+    fc.assert(
+      fc.property(arbThree, ([a, b, c]) => same(apply(a, compose(leading(a, b), leading(b, c))), c)),
+      RUNS,
+    );
+  });
+
+  test("composed with its inverse, nothing is left", () => {
+    fc.assert(
+      fc.property(arbTwo, ([a, b]) => compose(leading(a, b), invert(leading(a, b))).size === 0),
+      RUNS,
+    );
+  });
+
+  test("inverting twice gives the change back", () => {
+    fc.assert(
+      fc.property(
+        arbTwo,
+        ([a, b]) => JSON.stringify(store(invert(invert(leading(a, b))))) === JSON.stringify(store(leading(a, b))),
+      ),
+      RUNS,
+    );
+  });
+
+  test("no edit has equal ends, and no cell two edits", () => {
+    fc.assert(
+      fc.property(arbThree, ([a, b, c]) => {
+        const change = compose(leading(a, b), leading(b, c));
+        const cells = [...editsOf(change)].map((e) => `${e.message} ${e.kind}${e.kind === "label" ? e.label : ""}`);
+        return (
+          new Set(cells).size === cells.length &&
+          [...editsOf(change)].every((e) => JSON.stringify(e.before) !== JSON.stringify(e.after))
+        );
+      }),
+      RUNS,
+    );
+  });
+
+  test("undo after somebody else wrote never overwrites, and reports every cell it leaves", () => {
+    fc.assert(
+      fc.property(arbThree, fc.boolean(), ([a, b, c], vanished) => {
+        const run = leading(a, b);
+        const now = new Map(c);
+        if (vanished) now.delete(messageId(1));
+        const { ready, skipped } = reconcile(invert(run), (id) => now.get(id) ?? null);
+        expect(countCells(ready) + skipped.length).toBe(countCells(run));
+        const after = apply(now, ready);
+        for (const [id, state] of now) {
+          // A cell that holds neither end is somebody else's, and stays as it is.
+          const untouched = applyEdits(
+            after.get(id)!,
+            (ready.get(id) ?? []).map((e) => ({ ...e, after: e.before }) as typeof e),
+          );
+          expect(sameState(untouched, state)).toBe(true);
+        }
+        for (const skip of skipped) if (!now.has(skip.message)) expect(skip.reason).toBe("gone");
+      }),
+      RUNS,
+    );
+  });
+
+  test("the stored form round-trips", () => {
+    fc.assert(
+      fc.property(arbTwo, ([a, b]) => {
+        const change = leading(a, b);
+        const back = load(JSON.parse(JSON.stringify(store(change))));
+        return compose(change, invert(back)).size === 0 && back.size === change.size;
+      }),
+      RUNS,
+    );
+  });
+});
+
+const move = (message: number, before: number, after: number): Edit => ({
+  kind: "folder",
+  message: messageId(message),
+  before: folderId(before),
+  after: folderId(after),
+});
+
+describe("cases of change", () => {
+  test("edits that do not meet are a caller's mistake", () => {
+    expect(() => changeOf([move(1, 1, 2), move(1, 3, 4)])).toThrow(/do not meet/);
+    expect(() => compose(changeOf([move(1, 1, 2)]), changeOf([move(1, 3, 4)]))).toThrow(RangeError);
+  });
+
+  test("there and back is no change", () => {
+    expect(changeOf([move(1, 1, 2), move(1, 2, 1)]).size).toBe(0);
+  });
+
+  test("two labels on one message are two cells", () => {
+    const label = (id: number, message = 1): Edit => ({
+      kind: "label",
+      label: labelId(id),
+      message: messageId(message),
+      before: false,
+      after: true,
+    });
+    expect(countCells(changeOf([label(1), label(2)]))).toBe(2);
+  });
+
+  test("ten thousand messages with the same edits are stored as one group", () => {
+    const change = changeOf(Array.from({ length: 10_000 }, (_, i) => move(i + 1, 1, 2)));
+    const stored = store(change);
+    expect(stored.groups).toHaveLength(1);
+    expect(JSON.stringify(stored).length).toBeLessThan(30_000);
+  });
+
+  test("an empty change stores and loads", () => {
+    expect(load(store(EMPTY)).size).toBe(0);
+  });
+
+  test.each([
+    [{ v: 2, groups: [] }],
+    [{ v: 1, groups: [{ steps: [1], edits: [{ kind: "colour", before: 1, after: 2 }] }] }],
+    [{ v: 1, groups: [{ steps: [1], edits: [{ kind: "read", before: false, after: true, extra: 1 }] }] }],
+    [{ v: 1, groups: [{ steps: [0], edits: [{ kind: "read", before: false, after: true }] }] }],
+    [null],
+    ["v1"],
+  ])("refuses to load what it does not know: %j", (raw) => {
+    expect(() => load(raw)).toThrow(RangeError);
+  });
+
+  test("a copy is taken away only while it is as it was made", () => {
+    const state: MessageState = {
+      folder: folderId(1),
+      read: true,
+      flag: null,
+      pin: false,
+      marker: null,
+      labels: [],
+      note: null,
+      defer: null,
+      await: null,
+      owed: false,
+    };
+    const made = changeOf([
+      { kind: "exists", message: messageId(9), before: null, after: { source: messageId(1), state } },
+    ]);
+    expect(reconcile(invert(made), () => state).ready.size).toBe(1);
+    expect(reconcile(invert(made), () => ({ ...state, read: false })).skipped[0]?.reason).toBe("changed-elsewhere");
+    expect(reconcile(made, () => null).skipped[0]?.reason).toBe("gone");
+  });
+});

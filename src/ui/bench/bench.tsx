@@ -1,0 +1,66 @@
+"use client";
+import { useEffect, useMemo, useState } from "react";
+import { bindingsOf, FRAME_KEYS, type Layer } from "@/core/keys";
+import { Deck } from "../deck/deck";
+import { LedgerStrip } from "../deck/ledger-strip";
+import { useKeyboard } from "../input/keyboard";
+import { useNarrowScreen } from "../parts/narrow-screen";
+import { Reader } from "../reader/reader";
+import { set, useView } from "../state/store";
+import { peek, perform } from "./commands";
+import { Line } from "./line";
+import { List } from "./list";
+
+/** Which layer is up: the second while Shift is held. */
+function useLayer(): Layer {
+  const [layer, setLayer] = useState<Layer>("plain");
+  useEffect(() => {
+    const look = (event: KeyboardEvent) =>
+      event.key === "Shift" && setLayer(event.type === "keydown" ? "shift" : "plain");
+    const reset = () => setLayer("plain");
+    window.addEventListener("keydown", look);
+    window.addEventListener("keyup", look);
+    window.addEventListener("blur", reset);
+    return () => {
+      window.removeEventListener("keydown", look);
+      window.removeEventListener("keyup", look);
+      window.removeEventListener("blur", reset);
+    };
+  }, []);
+  return layer;
+}
+
+const waiting = (typed: readonly string[]) => set({ typed });
+
+/** The main screen: list, reader, deck. */
+export function Bench() {
+  const dialog = useView((v) => v.dialog);
+  const decks = useView((v) => v.decks);
+  const current = useView((v) => v.peek ?? v.deck);
+  const opened = useView((v) => v.opened);
+  const phone = useNarrowScreen();
+  const layer = useLayer();
+  const deck = decks.find((d) => d.number === current) ?? null;
+  const bindings = useMemo(() => bindingsOf(FRAME_KEYS, deck), [deck]);
+  useKeyboard({ bindings, onCommand: perform, onPeek: peek, onWaiting: waiting, enabled: dialog === null });
+  const reading = phone && opened;
+  return (
+    <div className="grid h-full min-w-0 grid-rows-[1fr_auto]">
+      <div className="flex min-h-0 min-w-0 flex-col">
+        <Line />
+        <main className="grid min-h-0 flex-1 md:grid-cols-[minmax(0,1fr)_minmax(280px,418px)]">
+          {!reading && (
+            <div className="min-h-0 border-r border-rule">
+              <List tall={phone} />
+            </div>
+          )}
+          {(!phone || reading) && <Reader />}
+        </main>
+      </div>
+      <footer className="grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]">
+        <Deck layer={layer} />
+        <LedgerStrip />
+      </footer>
+    </div>
+  );
+}

@@ -1,0 +1,119 @@
+import { isDeckNumber, type Command, type FrameAction } from "@/core/keys";
+import { changeOrder, clearTicks, moveBy, moveTo, sweep, tick, tickAll, widen } from "../state/browse";
+import { again, runMacro, takeBack } from "../state/decide";
+import { set, view } from "../state/store";
+
+/** What the bench's parts do for keys: the list knows its page, the reader how to scroll. */
+export interface Surfaces {
+  pageRows: () => number;
+  /** Scrolls the message a page; false when it is at its end already. */
+  readPage: (direction: 1 | -1) => boolean;
+  threadStep: (direction: 1 | -1) => void;
+}
+
+const surfaces: Surfaces = { pageRows: () => 10, readPage: () => false, threadStep: () => undefined };
+export const provide = (parts: Partial<Surfaces>): void => void Object.assign(surfaces, parts);
+
+/** Steps of held keys are added up and made once a frame, so that the list never falls behind. */
+let steps = 0;
+let frame = 0;
+function step(by: number, extend: boolean, repeat: boolean): void {
+  if (!repeat || extend) return moveBy(by, extend);
+  steps += by;
+  frame ||= requestAnimationFrame(() => {
+    frame = 0;
+    const now = steps;
+    steps = 0;
+    moveBy(now, false);
+  });
+}
+
+const page = () => Math.max(1, surfaces.pageRows() - 1);
+const half = () => Math.max(1, Math.floor(surfaces.pageRows() / 2));
+
+function read(): void {
+  if (!surfaces.readPage(1)) moveBy(1, false);
+}
+
+function escape(): void {
+  if (view().opened) set({ opened: false });
+  else if (!clearTicks()) set({ notice: null, rackOpen: false });
+}
+
+const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
+  next: (repeat) => step(1, false, repeat),
+  previous: (repeat) => step(-1, false, repeat),
+  first: () => moveTo(0, false),
+  last: () => moveTo(Infinity, false),
+  pageDown: (repeat) => step(page(), false, repeat),
+  pageUp: (repeat) => step(-page(), false, repeat),
+  halfDown: (repeat) => step(half(), false, repeat),
+  halfUp: (repeat) => step(-half(), false, repeat),
+  extendNext: (repeat) => step(1, true, repeat),
+  extendPrevious: (repeat) => step(-1, true, repeat),
+  extendFirst: () => moveTo(0, true),
+  extendLast: () => moveTo(Infinity, true),
+  extendPageDown: (repeat) => step(page(), true, repeat),
+  extendPageUp: (repeat) => step(-page(), true, repeat),
+  tick: () => tick(),
+  tickAll,
+  open: () => set({ opened: true }),
+  back: escape,
+  escape,
+  nextInThread: () => surfaces.threadStep(1),
+  previousInThread: () => surfaces.threadStep(-1),
+  read,
+  readBack: () => void surfaces.readPage(-1),
+  narrow: () => set({ narrowing: true }),
+  widen: () => widen(),
+  goTo: () => set({ dialog: { kind: "go" } }),
+  runByName: () => set({ dialog: { kind: "run-by-name" } }),
+  again,
+  undo: () => takeBack("undo"),
+  redo: () => takeBack("redo"),
+  foldDeck: () => set({ folded: !view().folded }),
+  order: changeOrder,
+  sweep,
+  keys: () => set({ dialog: { kind: "keys" } }),
+};
+
+/** Frame actions a held key repeats; any other, and every macro, happens once however long it is held. */
+const REPEATS = new Set<FrameAction>([
+  "next",
+  "previous",
+  "pageDown",
+  "pageUp",
+  "halfDown",
+  "halfUp",
+  "extendNext",
+  "extendPrevious",
+  "extendPageDown",
+  "extendPageUp",
+  "read",
+  "readBack",
+]);
+
+let pressedTimer: ReturnType<typeof setTimeout> | undefined;
+/** How long a pad shows that it was pressed. */
+const PRESSED_MS = 160;
+
+export function showPressed(macro: number): void {
+  set({ pressed: String(macro) });
+  clearTimeout(pressedTimer);
+  pressedTimer = setTimeout(() => set({ pressed: null }), PRESSED_MS);
+}
+
+export function perform(command: Command, repeat: boolean): void {
+  if (command.kind === "frame") {
+    if (!repeat || REPEATS.has(command.action)) FRAME[command.action](repeat);
+    return;
+  }
+  if (repeat) return;
+  if (command.kind === "deck") return set({ deck: command.deck });
+  const macro = view().macros.find((m) => m.id === command.macro);
+  if (!macro) return;
+  showPressed(macro.id);
+  runMacro(macro);
+}
+
+export const peek = (deck: number | null): void => set({ peek: deck !== null && isDeckNumber(deck) ? deck : null });

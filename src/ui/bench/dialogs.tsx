@@ -1,0 +1,116 @@
+"use client";
+import { useRouter } from "next/navigation";
+import { useState } from "react";
+import { chordName, FRAME_ACTIONS, FRAME_KEYS, padKeys, readSequence } from "@/core/keys";
+import { stepsText } from "@/core/macro";
+import { findNames } from "@/core/place";
+import { useKeyLabels } from "../input/layout";
+import { Modal, Picker } from "../parts/picker";
+import { placeOfFolder } from "../rack/rack";
+import { goToPlace } from "../state/browse";
+import { runMacro } from "../state/decide";
+import { set, useView } from "../state/store";
+import { Ask } from "./ask";
+import { showPressed } from "./commands";
+
+const close = () => set({ dialog: null });
+
+const SCREENS = [
+  ["/", "Bench"],
+  ["/workshop", "Workshop"],
+  ["/import", "Import"],
+] as const;
+
+function GoTo() {
+  const router = useRouter();
+  const folders = useView((v) => v.directory.folders);
+  const labels = useView((v) => v.directory.labels);
+  const choices = [
+    ...folders.map((folder) => ({ id: `place ${placeOfFolder(folder)}`, name: folder.path, detail: "folder" })),
+    ...labels.map((label) => ({ id: `place label="${label.name}"`, name: label.name, detail: "label" })),
+    { id: "place ", name: "All mail", detail: "everything" },
+    ...SCREENS.map(([href, name]) => ({ id: `screen ${href}`, name, detail: "screen" })),
+  ];
+  const go = (id: string) => {
+    close();
+    const [kind, target] = [id.slice(0, id.indexOf(" ")), id.slice(id.indexOf(" ") + 1)];
+    if (kind === "screen") return router.push(target);
+    goToPlace(target);
+    router.push("/");
+  };
+  return <Picker title="Go to" choices={choices} onChoose={go} onClose={close} />;
+}
+
+function RunByName() {
+  const macros = useView((v) => v.macros);
+  const run = (id: string) => {
+    close();
+    const macro = macros.find((m) => String(m.id) === id);
+    if (!macro) return;
+    showPressed(macro.id);
+    runMacro(macro);
+  };
+  return (
+    <Picker
+      title="Run a macro"
+      choices={macros.map((m) => ({ id: String(m.id), name: m.name, detail: stepsText(m.steps) }))}
+      onChoose={run}
+      onClose={close}
+    />
+  );
+}
+
+/** Every key there is, searchable. */
+function Keys() {
+  const [typed, setTyped] = useState("");
+  const macros = useView((v) => v.macros);
+  const deck = useView((v) => v.decks.find((d) => d.number === v.deck));
+  const labelOf = useKeyLabels();
+  const keysText = (keys: string) =>
+    (readSequence(keys) ?? []).map((chord) => chordName(chord, labelOf)).join(" then ");
+  const macroName = (id: number) => macros.find((macro) => macro.id === id)?.name;
+  const all = [
+    ...(deck?.pads ?? []).map((pad) => ({ keys: padKeys(pad), name: macroName(pad.macro), group: "deck" })),
+    ...(deck?.extra ?? []).map((extra) => ({ keys: extra.keys, name: macroName(extra.macro), group: "deck" })),
+    ...FRAME_KEYS.map(([keys, action]) => ({ keys, name: FRAME_ACTIONS[action] as string, group: "frame" })),
+    { keys: "Digit1", name: "deck 1, and so on to 9; hold to look", group: "frame" },
+  ].flatMap((line) => (line.name ? [{ ...line, name: line.name }] : []));
+  const found = findNames(all, (line) => `${line.name} ${keysText(line.keys)}`, typed);
+  return (
+    <Modal title="Every key" onClose={close} wide>
+      <input
+        autoFocus
+        aria-label="Search keys"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+        placeholder="Search: archive, select, undo…"
+        className="w-full border-b border-rule bg-sheet px-4 py-2.5 outline-none"
+      />
+      <ul
+        tabIndex={0}
+        aria-label="Keys"
+        className="grid max-h-[56vh] grid-cols-1 gap-x-8 overflow-y-auto px-4 py-3 text-[13px] sm:grid-cols-2"
+      >
+        {found.map((line) => (
+          <li
+            key={line.keys + line.name}
+            className="flex items-baseline justify-between gap-3 border-b border-rule-soft py-1"
+          >
+            <span>{line.name}</span>
+            <kbd>{keysText(line.keys)}</kbd>
+          </li>
+        ))}
+        {found.length === 0 && <li className="text-ink-2">No key does that. Macros are bound in the workshop.</li>}
+      </ul>
+    </Modal>
+  );
+}
+
+export function Dialogs() {
+  const dialog = useView((v) => v.dialog);
+  if (dialog?.kind === "go") return <GoTo />;
+  if (dialog?.kind === "run-by-name") return <RunByName />;
+  if (dialog?.kind === "keys") return <Keys />;
+  if (dialog?.kind === "ask") return <Ask macro={dialog.macro} ids={dialog.ids} questions={dialog.questions} />;
+  return null;
+}

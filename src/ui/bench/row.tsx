@@ -1,0 +1,139 @@
+import { memo } from "react";
+import type { Marker } from "@/core/place";
+import { STATE_BIT, textAt } from "@/core/columns";
+import { ageText } from "../parts/age";
+import { TONE } from "../parts/tone";
+import { WEEK_MS } from "../state/mailbox";
+import { mailbox } from "../state/store";
+
+export const ROW_HEIGHT = 30;
+export const TALL_ROW_HEIGHT = 66;
+
+interface Props {
+  readonly row: number;
+  readonly place: number;
+  readonly tall: boolean;
+  readonly focused: boolean;
+  readonly ticked: boolean;
+  readonly verdict: string | undefined;
+  readonly markers: readonly Marker[];
+  readonly hint: string;
+  readonly nowMs: number;
+  /** Only there so that a row is drawn again when the mailbox changed. */
+  readonly version: number;
+}
+
+/** One message of the list. Everything it shows is read from the columns; it holds nothing itself. */
+export const Row = memo(function Row({ row, place, tall, focused, ticked, verdict, markers, hint, nowMs }: Props) {
+  const { columns } = mailbox;
+  const unread = (columns.bits[row]! & STATE_BIT.read) === 0;
+  const flagged = (columns.bits[row]! & STATE_BIT.flagged) !== 0;
+  const pinned = (columns.bits[row]! & STATE_BIT.pin) !== 0;
+  const age = nowMs - columns.dateMs[row]!;
+  const old = age > WEEK_MS;
+  const marker = markers.find((m) => m.id === columns.marker[row]);
+  const from = textAt(columns, "fromName", row) || textAt(columns, "fromAddress", row) || "no sender";
+  const subject = textAt(columns, "subject", row) || "(no subject)";
+  const preview = textAt(columns, "preview", row);
+  const decided = verdict !== undefined;
+  const due = columns.dueMs[row]!;
+
+  const tickBox = (
+    <span
+      aria-hidden
+      data-tick
+      className={`h-3 w-3 justify-self-center rounded-[2px] border-[1.5px] ${ticked ? "border-spruce bg-spruce" : "border-edge"}`}
+    />
+  );
+  const chip = marker ? (
+    <span
+      className={`h-[17px] w-[17px] rounded-sm text-center font-mono text-[11px] leading-[17px] font-bold ${TONE[marker.colour]}`}
+    >
+      {marker.letter}
+    </span>
+  ) : (
+    <span />
+  );
+  const marks = (
+    <>
+      {pinned && (
+        <span title="pinned" className="text-slate">
+          ▪ pin
+        </span>
+      )}
+      {flagged && (
+        <span
+          className={`num ${due < nowMs ? "font-bold text-brick" : "text-amber"}`}
+          title="flagged, with its due date"
+        >
+          {Number.isNaN(due)
+            ? "flag"
+            : `due ${new Date(due).toLocaleDateString("en-GB", { day: "numeric", month: "short" })}`}
+        </span>
+      )}
+    </>
+  );
+  const stamp = decided ? <span className="font-bold text-spruce">{verdict}</span> : <span>{hint}</span>;
+  const faded = decided ? "text-ink-3" : "";
+  const weight = unread && !decided ? "font-bold" : "";
+  const description = `${from}. ${subject}.${unread ? " Unread." : ""}${decided ? ` Decided, ${verdict}.` : ""}`;
+  const common = {
+    role: "option" as const,
+    id: `row-${columns.id[row]}`,
+    "aria-selected": ticked,
+    "aria-posinset": place + 1,
+    "aria-label": description,
+    "data-place": place,
+    "data-id": columns.id[row],
+    "data-focused": focused || undefined,
+  };
+  const frame = `${ticked ? "bg-spruce-soft" : ""} ${focused ? "shadow-[inset_0_0_0_2px_var(--ink)]" : ""} border-b border-rule-soft absolute inset-x-0 cursor-default`;
+
+  if (tall)
+    return (
+      <div
+        {...common}
+        style={{ top: place * TALL_ROW_HEIGHT, height: TALL_ROW_HEIGHT }}
+        className={`grid grid-cols-[44px_1fr] gap-x-2 px-2.5 py-2 ${frame}`}
+      >
+        <div className="flex flex-col items-end gap-1.5">
+          <span className={`num text-[13px] ${old && !decided ? "font-bold text-amber" : "text-ink-2"}`}>
+            {ageText(age)}
+          </span>
+          {ticked ? tickBox : chip}
+        </div>
+        <div className={`min-w-0 ${faded}`}>
+          <div className="flex justify-between gap-2">
+            <span className={`truncate ${unread && !decided ? "font-bold" : "font-medium"}`}>{from}</span>
+            <span className="shrink-0 text-xs text-ink-2">{stamp}</span>
+          </div>
+          <div className={`truncate ${decided ? "line-through" : ""}`}>{subject}</div>
+          <div className="flex gap-2 truncate text-xs text-ink-3">
+            {marks} <span className="truncate">{preview}</span>
+          </div>
+        </div>
+      </div>
+    );
+  return (
+    <div
+      {...common}
+      style={{ top: place * ROW_HEIGHT, height: ROW_HEIGHT }}
+      className={`grid grid-cols-[20px_20px_38px_minmax(80px,138px)_minmax(0,1fr)_auto] items-center gap-2 pr-2.5 pl-2 text-[13.5px] whitespace-nowrap ${frame}`}
+    >
+      {tickBox}
+      {chip}
+      <span className={`num text-right text-xs ${old && !decided ? "font-bold text-amber" : "text-ink-2"}`}>
+        {ageText(age)}
+      </span>
+      <span className={`truncate ${weight} ${faded}`}>{from}</span>
+      <span className={`truncate ${faded}`}>
+        <span className={`${weight} ${decided ? "line-through" : ""}`}>{subject}</span>{" "}
+        <span className="text-ink-3">{preview}</span>
+      </span>
+      <span className="flex max-w-48 items-center gap-2 truncate text-xs text-ink-2">
+        {marks}
+        {stamp}
+      </span>
+    </div>
+  );
+});

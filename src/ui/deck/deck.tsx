@@ -1,0 +1,168 @@
+"use client";
+import { PAD_CODES, type Layer, type PadCode } from "@/core/keys";
+import type { MacroShape } from "@/core/api";
+import { stepsText } from "@/core/macro";
+import { useKeyLabels } from "../input/layout";
+import { useNarrowScreen } from "../parts/narrow-screen";
+import { TONE } from "../parts/tone";
+import { runMacro } from "../state/decide";
+import { set, useView } from "../state/store";
+import { showPressed } from "../bench/commands";
+
+interface PadProps {
+  readonly label: string;
+  readonly macro: MacroShape | undefined;
+  readonly pressed: boolean;
+}
+
+export function Pad({ label, macro, pressed }: PadProps) {
+  if (!macro)
+    return (
+      <div className="grid h-[39px] min-w-0 grid-cols-[30px_1fr] items-center gap-2 rounded-md border border-rule px-1 text-ink-3">
+        <span className="text-center font-mono text-sm">{label}</span>
+      </div>
+    );
+  return (
+    <button
+      type="button"
+      data-macro={macro.name}
+      onClick={() => {
+        showPressed(macro.id);
+        runMacro(macro);
+      }}
+      title={`${macro.name}: ${stepsText(macro.steps)}`}
+      className={`grid h-[39px] min-w-0 grid-cols-[30px_1fr] items-center gap-x-2 rounded-md border border-rule py-[3px] pr-1.5 pl-1 text-left ${pressed ? "bg-ink text-paper" : "bg-sheet"}`}
+    >
+      <span
+        aria-hidden
+        className={`row-span-2 grid h-full place-items-center rounded-sm font-mono text-sm font-bold ${pressed ? "bg-sheet text-ink" : TONE[macro.colour]}`}
+      >
+        {label}
+      </span>
+      <span className="truncate text-[12.5px] leading-tight font-semibold">{macro.name}</span>
+      <span className={`truncate text-[11px] leading-tight ${pressed ? "text-paper" : "text-ink-3"}`}>
+        {stepsText(macro.steps) || "no steps yet"}
+      </span>
+    </button>
+  );
+}
+
+/** What macros act on, in words. */
+function useTarget(): string {
+  const ticked = useView((v) => v.ticked.size);
+  const focusId = useView((v) => v.focusId);
+  const decided = useView((v) => (v.focusId === null ? false : v.decided.has(v.focusId)));
+  if (ticked > 0) return `acts on ${ticked.toLocaleString("en")} selected`;
+  if (focusId === null) return "nothing to act on";
+  return decided ? "this message is decided: U takes it back" : "acts on this message";
+}
+
+/** The pads under the left hand. */
+export function Deck({ layer }: { readonly layer: Layer }) {
+  const decks = useView((v) => v.decks);
+  const current = useView((v) => v.peek ?? v.deck);
+  const macros = useView((v) => v.macros);
+  const pressed = useView((v) => v.pressed);
+  const folded = useView((v) => v.folded);
+  const typed = useView((v) => v.typed);
+  const labelOf = useKeyLabels();
+  const phone = useNarrowScreen();
+  const target = useTarget();
+  const deck = decks.find((d) => d.number === current);
+  const on = (code: PadCode) => {
+    const pad = deck?.pads.find((p) => p.layer === layer && p.code === code);
+    return macros.find((macro) => macro.id === pad?.macro);
+  };
+  const full = deck?.pads.some((pad) => macros.some((macro) => macro.id === pad.macro)) ?? false;
+
+  if (phone) return <PhoneDeck macros={PAD_CODES.map(on).filter((macro) => macro !== undefined)} />;
+  return (
+    <section aria-label="Deck" className="min-w-0 px-3.5 pt-2.5 pb-2.5">
+      <div className="mb-1.5 flex justify-between gap-4 text-xs whitespace-nowrap text-ink-2">
+        <span className="truncate">
+          <b className="font-bold text-ink">
+            Deck {current}
+            {deck ? `, ${deck.name}` : ""}
+          </b>{" "}
+          &nbsp;{typed.length > 0 ? `${typed.join(" ")} …` : target}
+        </span>
+        <span className="flex gap-3 max-lg:hidden">
+          <span>
+            <kbd>1</kbd>–<kbd>9</kbd> decks
+          </span>
+          <span>
+            <kbd>Shift</kbd> second layer
+          </span>
+          <span>
+            <kbd>?</kbd> all keys
+          </span>
+        </span>
+      </div>
+      {!folded && (
+        <div className="grid grid-cols-5 gap-[5px]">
+          {PAD_CODES.map((code) => {
+            const macro = on(code);
+            return (
+              <Pad
+                key={code}
+                label={labelOf(code)}
+                macro={macro}
+                pressed={macro !== undefined && pressed === String(macro.id)}
+              />
+            );
+          })}
+        </div>
+      )}
+      {!folded && !full && (
+        <p className="mt-2 text-xs text-ink-2">
+          No macros are on this deck yet. Press ; and choose Workshop to put some there.
+        </p>
+      )}
+    </section>
+  );
+}
+
+/** On a phone: four pads in a row, and the rest in a sheet. */
+function PhoneDeck({ macros }: { readonly macros: readonly MacroShape[] }) {
+  const folded = useView((v) => v.folded);
+  const shown = [macros[0], macros[7], macros[8]].filter((macro) => macro !== undefined);
+  const button = "h-[52px] truncate rounded-md px-1 text-[13px] font-bold";
+  return (
+    <section aria-label="Deck" className="p-2.5">
+      {folded && (
+        <div className="mb-2 grid max-h-[50vh] grid-cols-2 gap-1.5 overflow-y-auto">
+          {macros.map((macro) => (
+            <button
+              key={macro.id}
+              type="button"
+              className={`${button} ${TONE[macro.colour]}`}
+              onClick={() => (set({ folded: false }), runMacro(macro))}
+            >
+              {macro.name}
+            </button>
+          ))}
+        </div>
+      )}
+      <div className="grid grid-cols-4 gap-1.5">
+        {shown.map((macro) => (
+          <button
+            key={macro.id}
+            type="button"
+            className={`${button} ${TONE[macro.colour]}`}
+            onClick={() => runMacro(macro)}
+          >
+            {macro.name}
+          </button>
+        ))}
+        <button
+          type="button"
+          className={`${button} bg-ink text-paper`}
+          aria-expanded={folded}
+          onClick={() => set({ folded: !folded })}
+        >
+          {folded ? "Fewer" : "All pads"}
+        </button>
+      </div>
+    </section>
+  );
+}

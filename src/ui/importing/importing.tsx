@@ -1,0 +1,162 @@
+"use client";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { bindingsOf, FRAME_KEYS, type Command } from "@/core/keys";
+import type { JobShape } from "@/core/api";
+import { useKeyboard } from "../input/keyboard";
+import { sizeText } from "../parts/age";
+import { get, upload } from "../state/api";
+import { set, useView } from "../state/store";
+
+const LOOK_EVERY_MS = 700;
+const STATE_TEXT: Record<JobShape["state"], string> = {
+  receiving: "being sent",
+  queued: "waiting its turn",
+  running: "coming in",
+  done: "done",
+  failed: "given up",
+};
+
+function perform(command: Command): void {
+  if (command.kind !== "frame") return;
+  if (command.action === "goTo") set({ dialog: { kind: "go" } });
+  else if (command.action === "keys") set({ dialog: { kind: "keys" } });
+}
+const nothing = () => undefined;
+
+function Job({ job }: { readonly job: JobShape }) {
+  const share = job.total > 0 ? Math.floor((100 * job.done) / job.total) : 0;
+  return (
+    <li className="border-b border-rule py-2.5" data-job={job.name} data-state={job.state}>
+      <div className="flex flex-wrap justify-between gap-x-4 text-[13.5px]">
+        <b className="font-semibold">{job.name}</b>
+        <span className="text-ink-2">
+          {STATE_TEXT[job.state]}
+          {job.state === "running" && `, ${share} % of ${sizeText(job.total)}`}
+        </span>
+      </div>
+      {job.state === "running" && (
+        <progress
+          aria-label={`${job.name}, per cent`}
+          max={100}
+          value={share}
+          className="mt-1 h-1.5 w-full accent-[var(--spruce)]"
+        />
+      )}
+      <p className="text-[13px] text-ink-2">
+        {job.added.toLocaleString("en")} added
+        {job.doubles > 0 && `, ${job.doubles.toLocaleString("en")} were here already`}
+        {job.problems.length > 0 && `, ${job.problems.length.toLocaleString("en")} could not come in`}
+      </p>
+      {job.error && (
+        <p role="alert" className="text-[13px] text-brick">
+          {job.error} Nothing that came in is lost; choose the file again to go on.
+        </p>
+      )}
+      {job.problems.length > 0 && (
+        <details className="text-[13px]">
+          <summary>What could not come in</summary>
+          <ul className="mt-1 max-h-48 overflow-y-auto">
+            {job.problems.map((problem, i) => (
+              <li key={i}>
+                <span className="num text-ink-3">byte {problem.offset.toLocaleString("en")}</span> {problem.reason}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </li>
+  );
+}
+
+/** Bringing mail in: a file and a folder, and how far each import is. */
+export function Importing() {
+  const folders = useView((v) => v.directory.folders);
+  const dialog = useView((v) => v.dialog);
+  const [folder, setFolder] = useState("Inbox");
+  const [jobs, setJobs] = useState<readonly JobShape[]>([]);
+  const [sending, setSending] = useState<{ name: string; share: number } | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const bindings = useMemo(() => bindingsOf(FRAME_KEYS, null), []);
+  useKeyboard({ bindings, onCommand: perform, onPeek: nothing, onWaiting: nothing, enabled: dialog === null });
+
+  const look = useCallback(() => get<JobShape[]>("/jobs").then(setJobs, () => undefined), []);
+  const busy = jobs.some((job) => job.state !== "done" && job.state !== "failed");
+  useEffect(() => {
+    void look();
+    const timer = setInterval(() => void look(), busy ? LOOK_EVERY_MS : 5 * LOOK_EVERY_MS);
+    return () => clearInterval(timer);
+  }, [look, busy]);
+
+  const send = async (files: FileList | null) => {
+    setTrouble(null);
+    for (const one of files ?? []) {
+      setSending({ name: one.name, share: 0 });
+      try {
+        await upload(one, folder.trim() || "Inbox", (share) => setSending({ name: one.name, share }));
+      } catch (error) {
+        setTrouble(error instanceof Error ? error.message : "The file could not be sent.");
+      }
+      await look();
+    }
+    setSending(null);
+    if (file.current) file.current.value = "";
+  };
+  return (
+    <main className="h-full overflow-y-auto" data-ready>
+      <header className="flex h-[46px] items-center border-b border-rule px-[18px]">
+        <h1 className="text-[15px] font-bold">Import</h1>
+      </header>
+      <div className="max-w-2xl px-[18px] py-4">
+        <p className="text-ink-2">
+          Mail comes in from mbox files of any size and from eml files. The same file twice makes no doubles, and an
+          import that was cut off goes on by itself.
+        </p>
+        <div className="mt-4 flex flex-wrap items-end gap-4">
+          <label className="flex flex-col gap-1 text-[13px]">
+            Into the folder
+            <input
+              list="folders"
+              value={folder}
+              onChange={(event) => setFolder(event.target.value)}
+              className="w-60 rounded-sm border border-edge bg-sheet px-2 py-1.5"
+            />
+            <datalist id="folders">
+              {folders.map((f) => (
+                <option key={f.id} value={f.path} />
+              ))}
+            </datalist>
+          </label>
+          <label className="flex flex-col gap-1 text-[13px]">
+            File
+            <input
+              ref={file}
+              type="file"
+              multiple
+              accept=".mbox,.eml,.mbx,application/mbox,message/rfc822,*/*"
+              onChange={(event) => void send(event.target.files)}
+              className="rounded-sm border border-edge bg-sheet px-2 py-1"
+            />
+          </label>
+        </div>
+        {sending && (
+          <p role="status" className="mt-3 text-[13px]">
+            Sending {sending.name}, {Math.floor(100 * sending.share)} %
+          </p>
+        )}
+        {trouble && (
+          <p role="alert" className="mt-3 rounded-md bg-brick-soft px-3 py-2 text-[13px]">
+            {trouble}
+          </p>
+        )}
+        <h2 className="mt-6 text-[13px] font-semibold text-ink-2">Imports</h2>
+        {jobs.length === 0 ? <p className="mt-1 text-[13px] text-ink-2">None yet.</p> : null}
+        <ul>
+          {jobs.map((job) => (
+            <Job key={job.id} job={job} />
+          ))}
+        </ul>
+      </div>
+    </main>
+  );
+}

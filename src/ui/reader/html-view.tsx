@@ -1,0 +1,89 @@
+"use client";
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { Message } from "@/core/api";
+import { safePage } from "./safe-html";
+
+/** Keys pressed inside the frame mean the same as outside of it. */
+function passKeysOn(page: Document): void {
+  for (const type of ["keydown", "keyup"] as const)
+    page.addEventListener(type, (event) => {
+      const copy = new KeyboardEvent(type, {
+        code: event.code,
+        key: event.key,
+        shiftKey: event.shiftKey,
+        ctrlKey: event.ctrlKey,
+        altKey: event.altKey,
+        metaKey: event.metaKey,
+        repeat: event.repeat,
+        bubbles: true,
+        cancelable: true,
+      });
+      document.body.dispatchEvent(copy);
+      if (copy.defaultPrevented) event.preventDefault();
+    });
+}
+
+/** A message's HTML in its frame, as tall as its content. */
+export function HtmlView({ message }: { readonly message: Message }) {
+  const [showRemote, setShowRemote] = useState(false);
+  const [height, setHeight] = useState(200);
+  const frame = useRef<HTMLIFrameElement>(null);
+  const page = useMemo(() => {
+    const inline = new Map(
+      message.files.flatMap((file) => (file.contentId ? [[file.contentId, file.index] as const] : [])),
+    );
+    return safePage(message.html ?? "", {
+      message: message.id,
+      inline,
+      showRemote,
+      night: document.documentElement.dataset.theme === "night",
+    });
+  }, [message, showRemote]);
+
+  useEffect(() => {
+    const element = frame.current;
+    if (!element) return;
+    let observer: ResizeObserver | null = null;
+    const loaded = () => {
+      const inside = element.contentDocument;
+      if (!inside?.body) return;
+      const measure = () => setHeight(Math.min(200_000, inside.documentElement.scrollHeight));
+      measure();
+      observer = new ResizeObserver(measure);
+      observer.observe(inside.body);
+      passKeysOn(inside);
+    };
+    element.addEventListener("load", loaded);
+    return () => {
+      element.removeEventListener("load", loaded);
+      observer?.disconnect();
+    };
+  }, [page]);
+
+  return (
+    <>
+      {page.blocked > 0 && !showRemote && (
+        <p className="mt-2 flex flex-wrap items-center gap-2 rounded-md bg-amber-soft px-3 py-1.5 text-[13px]">
+          {page.blocked === 1 ? "One picture from elsewhere was" : `${page.blocked} pictures from elsewhere were`} not
+          fetched.
+          <button
+            type="button"
+            onClick={() => setShowRemote(true)}
+            className="rounded-sm border border-rule bg-sheet px-2 py-0.5"
+          >
+            Show pictures
+          </button>
+        </p>
+      )}
+      <iframe
+        ref={frame}
+        title="Message text"
+        // No scripts; same origin only so that its height can be measured; links open in a new tab.
+        sandbox="allow-same-origin allow-popups allow-popups-to-escape-sandbox"
+        srcDoc={page.document}
+        style={{ height }}
+        className="mt-2 w-full border-0"
+      />
+    </>
+  );
+}

@@ -1,0 +1,41 @@
+"use client";
+import { useEffect, type ReactNode } from "react";
+import { Dialogs } from "./bench/dialogs";
+import { Rack } from "./rack/rack";
+import { start } from "./state/load";
+import { useView } from "./state/store";
+
+/** What every screen has: the rack, the dialogs, and the first loading. */
+export function Shell({ children }: { readonly children: ReactNode }) {
+  const phase = useView((v) => v.phase);
+  const failure = useView((v) => v.failure);
+  useEffect(() => void start(), []);
+  return (
+    <div className="flex h-full">
+      <a
+        href="#messages"
+        className="sr-only z-50 rounded-md bg-ink px-3 py-2 text-paper focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
+      >
+        To the messages
+      </a>
+      <Rack />
+      <div className="min-w-0 flex-1">
+        {phase === "ready" ? (
+          children
+        ) : (
+          <main className="grid h-full place-items-center p-6">
+            {phase === "loading" ? (
+              <p role="status">Reading your mail…</p>
+            ) : (
+              <div role="alert" className="max-w-md rounded-md bg-brick-soft p-4">
+                <h1 className="font-bold">Tachyne cannot show your mail</h1>
+                <p className="mt-1">{failure} It is tried again every few seconds.</p>
+              </div>
+            )}
+          </main>
+        )}
+      </div>
+      {phase === "ready" && <Dialogs />}
+    </div>
+  );
+}

@@ -1,0 +1,85 @@
+import { decodeColumns, type Columns } from "@/core/columns";
+import type { ProblemShape } from "@/core/api";
+
+/** The server said no, and why. */
+export class Refused extends Error {
+  override readonly name = "Refused";
+  constructor(readonly problem: ProblemShape) {
+    super(problem.detail);
+  }
+}
+
+/** The server cannot be reached, or its database cannot: worth trying again. */
+export class Away extends Error {
+  override readonly name = "Away";
+}
+
+const BASE = "/api/v1";
+/** A server that says nothing for so long is as good as away. */
+const PATIENCE_MS = 30_000;
+
+async function send(path: string, init: RequestInit): Promise<Response> {
+  let response: Response;
+  try {
+    response = await fetch(BASE + path, { signal: AbortSignal.timeout(PATIENCE_MS), ...init });
+  } catch {
+    throw new Away("The server does not answer.");
+  }
+  if (response.ok) return response;
+  if (response.status >= 500) throw new Away("The server cannot answer now.");
+  const problem = (await response.json().catch(() => null)) as ProblemShape | null;
+  throw new Refused(
+    problem ?? {
+      type: "about:blank",
+      title: response.statusText,
+      status: response.status,
+      detail: response.statusText,
+    },
+  );
+}
+
+export async function get<T>(path: string): Promise<T> {
+  return (await (await send(path, {})).json()) as T;
+}
+
+export async function write<T>(method: "POST" | "PATCH" | "DELETE", path: string, body?: unknown): Promise<T> {
+  const init =
+    body === undefined
+      ? { method }
+      : { method, body: JSON.stringify(body), headers: { "content-type": "application/json" } };
+  const response = await send(path, init);
+  return (response.status === 204 ? undefined : await response.json()) as T;
+}
+
+export interface IndexPart {
+  readonly columns: Columns;
+  /** Where the next, older part begins; null at the end. */
+  readonly next: string | null;
+}
+
+export async function getIndex(query: Record<string, string>): Promise<IndexPart> {
+  const response = await send(`/index?${new URLSearchParams(query)}`, {});
+  return { columns: decodeColumns(await response.arrayBuffer()), next: response.headers.get("x-tachyne-next") };
+}
+
+/** Sends a file as it is, telling how much has gone out. */
+export function upload(file: File, folder: string, progress: (share: number) => void): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", `${BASE}/import?${new URLSearchParams({ folder, name: file.name })}`);
+    request.upload.onprogress = (event) => progress(event.total > 0 ? event.loaded / event.total : 0);
+    request.onerror = () =>
+      reject(new Away("The file could not be sent: the server does not answer. Choose it again."));
+    request.onload = () => {
+      const answer = JSON.parse(request.responseText || "{}") as { job?: number } & Partial<ProblemShape>;
+      if (answer.job) resolve(answer.job);
+      else reject(new Away(answer.detail ?? "The file could not be sent."));
+    };
+    request.send(file);
+  });
+}
+
+export const exportAddress = (query: Record<string, string>): string => `${BASE}/export?${new URLSearchParams(query)}`;
+export const rawAddress = (id: number): string => `${BASE}/messages/${id}/raw`;
+export const fileAddress = (id: number, index: number): string => `${BASE}/messages/${id}/files/${index}`;
+export const eventsAddress = (after: number): string => `${BASE}/events?after=${after}`;

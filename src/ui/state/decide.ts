@@ -1,0 +1,245 @@
+import { load, type Change } from "@/core/change";
+import type { EntryShape, MacroShape } from "@/core/api";
+import { runId, type MessageId, type RunId } from "@/core/id";
+import { nextRedo, nextUndo } from "@/core/ledger";
+import { checkSteps, textOfProblem, type Answers } from "@/core/macro";
+import { currentPredicate, relist, setFocus, targetIds } from "./browse";
+import { get, getIndex } from "./api";
+import { matching, placeOf } from "./list";
+import { SendQueue } from "./queue";
+import { Settler, type Decision } from "./settle";
+import { mailbox, notify, set, view } from "./store";
+
+/** Deciding: every change of mail that a person makes begins here. */
+
+const settler = new Settler(mailbox, () => ({ directory: view().directory, zone: view().home?.person.zone ?? "UTC" }));
+
+/** More decided rows than this at once are swept away: nobody scrolls past hundreds of them. */
+const MOST_KEPT_ROWS = 60;
+
+const plural = (n: number, one: string): string => `${n.toLocaleString("en")} ${n === 1 ? one : `${one}s`}`;
+
+/** What happened to a message, for its row: where it went, or that it no longer fits. */
+function verdictOf(id: MessageId): string {
+  const state = mailbox.state(id);
+  const folder = view().directory.folders.find((f) => f.id === state?.folder);
+  return folder ? `→ ${folder.path.split("/").at(-1)}` : "done";
+}
+
+/**
+ * Brings the list up to date after some messages changed: those that no longer match stay as decided rows if
+ * the person decided them just now, those that match again become plain rows.
+ */
+function reflect(touched: ReadonlySet<number>, own: boolean): void {
+  const { decided, rows, order } = view();
+  const fits = matching(mailbox, currentPredicate(), touched);
+  const next = new Map(decided);
+  let stale = false;
+  const leaving: number[] = [];
+  for (const [id, matches] of fits) {
+    const listed = placeOf(rows, mailbox.rowOf(id)!, order) >= 0;
+    if (matches) {
+      next.delete(id);
+      stale ||= !listed;
+    } else if (listed) leaving.push(id);
+  }
+  if (own && leaving.length <= MOST_KEPT_ROWS) for (const id of leaving) next.set(id, verdictOf(id as MessageId));
+  else stale ||= leaving.some((id) => !next.has(id));
+  set({ decided: next });
+  // Rows that only change how they look need no new list.
+  if (stale) relist();
+  else set({ version: view().version + 1, matches: view().rows.length - next.size });
+}
+
+/** The focus goes on to the next message that is not decided; at the end, to the one before. */
+function advance(): void {
+  const { rows, focus, decided } = view();
+  const open = (at: number) => rows[at] !== undefined && !decided.has(mailbox.columns.id[rows[at]!]!);
+  if (open(focus)) return;
+  for (let at = focus + 1; at < rows.length; at++) if (open(at)) return setFocus(at);
+  for (let at = focus - 1; at >= 0; at--) if (open(at)) return setFocus(at);
+}
+
+const queue: () => SendQueue = (() => {
+  let made: SendQueue | null = null;
+  return () =>
+    (made ??= new SendQueue({
+      link: (link) => link !== view().link && set({ link }),
+      refused: (decision, why) => {
+        const touched = settler.refuse(decision.id);
+        showLedger();
+        reflect(touched, false);
+        notify(`Not done: ${why}`, "trouble");
+      },
+      answered: (decision, answer) => {
+        const left = answer.skipped.filter((skip) => skip.reason !== "already-so").length;
+        if (left > 0) notify(`${plural(left, "message")} left alone: changed elsewhere or gone.`, "trouble");
+        if (decision.kind === "run" && "asks" in answer && answer.asks.length > 0) {
+          reflect(settler.refuse(decision.id), false);
+          notify("Not done: the macro asks something new. Run it again.", "trouble");
+        }
+      },
+    }));
+})();
+
+/** Entries from the server, and on top of them what has not been confirmed. */
+let confirmed: readonly EntryShape[] = [];
+
+function showLedger(): void {
+  const { waiting } = settler;
+  const known = new Set(confirmed.map((entry) => entry.id));
+  const top = confirmed[0]?.seq ?? 0;
+  const extra = waiting
+    .filter((decision) => !known.has(decision.id))
+    .map((decision, i): EntryShape => ({
+      id: decision.id,
+      seq: top + 1 + i,
+      at: decision.at,
+      kind: decision.kind,
+      of: decision.kind === "run" ? null : decision.of,
+      macro:
+        decision.kind === "run"
+          ? { id: decision.macro.id ?? null, name: decision.macro.name, steps: [...decision.macro.steps] }
+          : { id: null, name: decision.name, steps: [] },
+      messages: decision.kind === "run" ? decision.ids.length : 0,
+      changed: decision.kind === "run" ? decision.ids.length : 0,
+      state: "done",
+      skipped: 0,
+    }));
+  const states = new Map(
+    waiting.flatMap((d) => (d.kind === "run" ? [] : [[d.of, d.kind === "undo" ? "undone" : "done"] as const])),
+  );
+  const all = [...extra.reverse(), ...confirmed].map((entry) => ({
+    ...entry,
+    state: states.get(entry.id as RunId) ?? entry.state,
+  }));
+  set({ ledger: all, waiting: waiting.length });
+}
+
+export function setConfirmed(entries: readonly EntryShape[]): void {
+  confirmed = entries;
+  showLedger();
+}
+
+function decide(decision: Decision): Change {
+  const change = settler.decide(decision);
+  queue().add(decision);
+  return change;
+}
+
+/** Runs a macro on what is selected. Asks first what it needs to know. */
+export function runMacro(macro: MacroShape, given: { ids?: readonly number[]; answers?: Answers } = {}): void {
+  const ids = given.ids ?? targetIds();
+  if (ids.length === 0) return notify("Nothing to act on: this message is decided already.");
+  const { directory, home } = view();
+  const { problems, questions } = checkSteps(macro.steps, {
+    directory,
+    now: new Date(),
+    zone: home?.person.zone ?? "UTC",
+  });
+  if (problems.length > 0)
+    return notify(`${macro.name} cannot run. ${problems.map(textOfProblem).join(" ")}`, "trouble");
+  if (questions.length > 0 && !given.answers) return set({ dialog: { kind: "ask", macro, ids, questions } });
+  const change = decide({
+    kind: "run",
+    id: runId(crypto.randomUUID()),
+    at: new Date().toISOString(),
+    macro: { id: macro.id, name: macro.name, steps: macro.steps },
+    ids,
+    answers: given.answers ?? {},
+  });
+  const copies = macro.steps.some((step) => step.do === "copy");
+  set({ ticked: new Set(), anchor: null, lastMacro: macro.id, dialog: null });
+  reflect(new Set(change.keys()), true);
+  advance();
+  showLedger();
+  const done =
+    change.size > 0
+      ? plural(change.size, "message")
+      : copies
+        ? `${plural(ids.length, "message")} to copy`
+        : "nothing to change";
+  notify(`${macro.name}: ${done}.${change.size > 0 ? " U takes it back." : ""}`);
+}
+
+export function again(): void {
+  const { lastMacro, macros } = view();
+  const macro = macros.find((m) => m.id === lastMacro);
+  if (macro) runMacro(macro);
+  else notify("There is no macro to run again yet.");
+}
+
+/** Takes back or does again the run in question: the given one, or the next in line. */
+export function takeBack(kind: "undo" | "redo", entry?: EntryShape): void {
+  const entries = view().ledger.map((e) => ({ ...e, id: runId(e.id), of: e.of === null ? null : runId(e.of) }));
+  const target = entry ?? (kind === "undo" ? nextUndo(entries) : nextRedo(entries));
+  if (!target) return notify(kind === "undo" ? "There is nothing to take back." : "There is nothing to do again.");
+  const { name } = target.macro;
+  const change = decide({
+    kind,
+    id: runId(crypto.randomUUID()),
+    of: runId(target.id),
+    name,
+    at: new Date().toISOString(),
+  });
+  const touched = new Set<number>(change.keys());
+  reflect(touched, kind === "redo");
+  showLedger();
+  if (kind === "undo") focusFirstOf(touched);
+  notify(
+    `${kind === "undo" ? "Took back" : "Did again"}: ${name}${touched.size > 0 ? `, ${plural(touched.size, "message")}` : ""}.`,
+  );
+}
+
+function focusFirstOf(ids: ReadonlySet<number>): void {
+  const { rows, order } = view();
+  const places = [...ids]
+    .map((id) => mailbox.rowOf(id))
+    .filter((row) => row !== undefined)
+    .map((row) => placeOf(rows, row, order))
+    .filter((at) => at >= 0);
+  if (places.length === 0) return;
+  set({ anchor: null });
+  setFocus(places.reduce((a, b) => Math.min(a, b)));
+}
+
+/** Messages that came to be: by an import, a copy, or a copy made again. */
+export async function fetchMessages(ids: readonly number[]): Promise<void> {
+  const AT_ONCE = 500;
+  for (let at = 0; at < ids.length; at += AT_ONCE) {
+    const { columns } = await getIndex({ ids: ids.slice(at, at + AT_ONCE).join(",") });
+    settler.mergeTruth(() => mailbox.merge(columns));
+  }
+  relist();
+}
+
+/** Puts a part of the index under what is on its way. */
+export function mergePart(merge: () => void): void {
+  settler.mergeTruth(merge);
+}
+
+/** What the server wrote, in order: ours comes back as confirmation, others' as news. */
+export async function arrive(data: EntryShape & { change: unknown }): Promise<void> {
+  const change = load(data.change);
+  const own = settler.waiting.some((decision) => decision.id === data.id);
+  const touched: Set<number> = settler.arrive(runId(data.id), data.kind, change);
+  const made: number[] = [];
+  const gone = new Set<number>();
+  for (const [id, edits] of change)
+    for (const edit of edits) if (edit.kind === "exists") edit.after ? made.push(id) : gone.add(id);
+  if (gone.size > 0) mailbox.remove(gone);
+  const { change: _change, ...entry } = data;
+  setConfirmed([entry, ...confirmed.filter((e) => e.id !== entry.id)].slice(0, 200));
+  if (made.length > 0) await fetchMessages(made);
+  if (gone.size > 0) relist();
+  else if (touched.size > 0) reflect(touched, own);
+  // Whether a run is wholly or partly taken back is the server's to say.
+  if (data.kind !== "run") setConfirmed(await get<EntryShape[]>("/ledger?limit=100"));
+}
+
+/** Decisions of windows that were closed before the server heard of them. */
+export async function resume(): Promise<void> {
+  for (const decision of await queue().adopt()) decide(decision);
+  showLedger();
+  relist();
+}

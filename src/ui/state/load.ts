@@ -1,0 +1,110 @@
+import { isDeckNumber } from "@/core/keys";
+import type { Deck } from "@/core/keys";
+import type { EntryShape, Home } from "@/core/api";
+import { folderId, labelId, markerId } from "@/core/id";
+import { eventsAddress, get, getIndex, Refused } from "./api";
+import { goToPlace, relist } from "./browse";
+import { arrive, fetchMessages, mergePart, resume, setConfirmed } from "./decide";
+import { mailbox, set, view } from "./store";
+
+/** Filling the view when a window opens, and keeping it up to date after. */
+
+const INBOX = "folder=Inbox";
+/** The part of the index that comes after the inbox, and those after it. */
+const PART = "50000";
+
+function takeHome(home: Home): void {
+  set({
+    home,
+    directory: {
+      folders: home.folders.map(({ id, path, role }) => ({ id: folderId(id), path, role })),
+      labels: home.labels.map((label) => ({ ...label, id: labelId(label.id) })),
+      markers: home.markers.map((marker) => ({ ...marker, id: markerId(marker.id) })),
+    },
+    macros: home.macros,
+    decks: home.decks.filter((deck) => isDeckNumber(deck.number)) as Deck[],
+  });
+}
+
+export async function refreshSettings(): Promise<void> {
+  takeHome(await get<Home>("/home"));
+  relist();
+}
+
+/** Messages that came in, gathered for a moment, since an import tells of them a hundred at a time. */
+let arrived: number[] = [];
+let gathering: ReturnType<typeof setTimeout> | null = null;
+const GATHER_MS = 400;
+
+function gather(ids: readonly number[]): void {
+  arrived.push(...ids);
+  gathering ??= setTimeout(() => {
+    gathering = null;
+    const now = arrived;
+    arrived = [];
+    fetchMessages(now).catch(() => gather(now));
+  }, GATHER_MS);
+}
+
+/** Events are taken one after another: each may have to wait for rows to be read. */
+function follow(after: number): void {
+  let line = Promise.resolve();
+  let last = after;
+  const open = () => {
+    const source = new EventSource(eventsAddress(last));
+    source.onopen = () => set({ link: "here" });
+    source.addEventListener("written", (event) => {
+      last = Number(event.lastEventId);
+      const data = JSON.parse(event.data as string) as { kind: string; change: { arrived?: number[] } };
+      if (data.kind === "arrival") gather(data.change.arrived ?? []);
+      else line = line.then(() => arrive(data as unknown as EntryShape & { change: unknown })).catch(() => undefined);
+    });
+    source.addEventListener("settings", () => void refreshSettings().catch(() => undefined));
+    source.onerror = () => {
+      set({ link: "away" });
+      // The browser connects again by itself unless it has given up.
+      if (source.readyState !== EventSource.CLOSED) return;
+      source.close();
+      setTimeout(open, 1000);
+    };
+  };
+  open();
+}
+
+async function loadIndex(): Promise<void> {
+  const inbox = await getIndex({ narrow: INBOX });
+  mergePart(() => mailbox.merge(inbox.columns));
+  goToPlace(INBOX);
+  set({ phase: "ready", loading: mailbox.columns.count });
+  for (let before: string | null = "start"; before !== null;) {
+    const part = await getIndex(before === "start" ? { limit: PART } : { limit: PART, before });
+    mergePart(() => mailbox.merge(part.columns));
+    before = part.next;
+    set({ loading: before === null ? null : mailbox.columns.count });
+    relist();
+  }
+}
+
+let started = false;
+
+/** Loads everything once; screens may ask for it as often as they like. */
+export async function start(): Promise<void> {
+  if (started) return;
+  started = true;
+  try {
+    const home = await get<Home>("/home");
+    takeHome(home);
+    setConfirmed(home.ledger);
+    await loadIndex();
+    await resume();
+    follow(home.seq);
+  } catch (error) {
+    started = false;
+    const failure =
+      error instanceof Refused
+        ? error.problem.detail
+        : "The server does not answer. Is it running? Start it with npm run demo.";
+    if (view().phase !== "ready") set({ phase: "failed", failure });
+    setTimeout(() => void start(), 3000);
+  }
+}

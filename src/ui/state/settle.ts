@@ -1,0 +1,147 @@
+import { EMPTY, invert, reconcile, store, type Change } from "@/core/change";
+import { messageId, type MessageId, type RunId } from "@/core/id";
+import { plan, type Answers, type PlanContext, type Step } from "@/core/macro";
+import type { Mailbox } from "./mailbox";
+
+/** A decision that the server has not confirmed yet. All of it can be stored, so it outlives the window. */
+export type Decision =
+  | {
+      readonly kind: "run";
+      readonly id: RunId;
+      /** When it was decided, ISO 8601: times such as +3h count from it. */
+      readonly at: string;
+      readonly macro: { readonly id?: number; readonly name: string; readonly steps: readonly Step[] };
+      readonly ids: readonly number[];
+      readonly answers: Answers;
+    }
+  | {
+      readonly kind: "undo" | "redo";
+      readonly id: RunId;
+      readonly of: RunId;
+      readonly name: string;
+      readonly at: string;
+    };
+
+interface Pending {
+  readonly decision: Decision;
+  /** What it did to the view. */
+  change: Change;
+}
+
+/** How many past changes are kept, so that undoing a recent run shows at once. */
+const KEPT_CHANGES = 60;
+
+/**
+ * Keeps the view right: decisions are applied to it at once, and when the server says what it wrote, what
+ * was guessed makes way for it. Decisions still on their way are planned again on top of the truth.
+ */
+export class Settler {
+  private pending: Pending[] = [];
+  private readonly known = new Map<RunId, Change>();
+
+  constructor(
+    private readonly mailbox: Mailbox,
+    private readonly context: () => Omit<PlanContext, "now">,
+  ) {}
+
+  get waiting(): readonly Decision[] {
+    return this.pending.map((entry) => entry.decision);
+  }
+
+  private changeFor(decision: Decision): Change {
+    const { mailbox } = this;
+    if (decision.kind !== "run") {
+      const past = this.known.get(decision.of);
+      const back = !past ? EMPTY : decision.kind === "undo" ? invert(past) : past;
+      return reconcile(back, (id) => mailbox.state(id)).ready;
+    }
+    const messages = decision.ids.flatMap((raw) => {
+      const id = messageId(raw);
+      const state = mailbox.state(id);
+      return state ? [{ id, state }] : [];
+    });
+    const planned = plan(decision.macro.steps, messages, decision.answers, {
+      ...this.context(),
+      now: new Date(decision.at),
+    });
+    return planned.ok ? planned.plan.change : EMPTY;
+  }
+
+  /** Makes a decision in the view. @returns what it did there */
+  decide(decision: Decision): Change {
+    const change = this.changeFor(decision);
+    this.mailbox.apply(change);
+    this.pending.push({ decision, change });
+    if (decision.kind === "run") this.remember(decision.id, change);
+    return change;
+  }
+
+  private remember(id: RunId, change: Change): void {
+    this.known.delete(id);
+    this.known.set(id, change);
+    for (const oldest of this.known.keys()) {
+      if (this.known.size <= KEPT_CHANGES) break;
+      this.known.delete(oldest);
+    }
+  }
+
+  private takeOff(): void {
+    for (const { change } of [...this.pending].reverse()) this.mailbox.apply(invert(change));
+  }
+
+  private putBack(touched: Set<MessageId>): void {
+    for (const entry of this.pending) {
+      for (const id of entry.change.keys()) touched.add(id);
+      entry.change = this.changeFor(entry.decision);
+      this.mailbox.apply(entry.change);
+      if (entry.decision.kind === "run") this.remember(entry.decision.id, entry.change);
+      for (const id of entry.change.keys()) touched.add(id);
+    }
+  }
+
+  /**
+   * What the server wrote, ours or another window's.
+   * @returns the messages whose rows may look different now
+   */
+  arrive(id: RunId, kind: "run" | "undo" | "redo", change: Change): Set<MessageId> {
+    const first = this.pending[0];
+    if (kind === "run") this.remember(id, change);
+    if (first?.decision.id === id && same(first.change, change)) {
+      this.pending.shift();
+      return new Set();
+    }
+    const touched = new Set<MessageId>(change.keys());
+    this.takeOff();
+    for (const entry of this.pending) if (entry.decision.id === id) for (const m of entry.change.keys()) touched.add(m);
+    this.pending = this.pending.filter((entry) => entry.decision.id !== id);
+    this.mailbox.apply(change);
+    this.putBack(touched);
+    return touched;
+  }
+
+  /** A decision the server refused: the view goes back to what it was without it. */
+  refuse(id: RunId): Set<MessageId> {
+    const touched = new Set<MessageId>();
+    this.takeOff();
+    for (const entry of this.pending) if (entry.decision.id === id) for (const m of entry.change.keys()) touched.add(m);
+    this.pending = this.pending.filter((entry) => entry.decision.id !== id);
+    this.known.delete(id);
+    this.putBack(touched);
+    return touched;
+  }
+
+  /** Rows read anew hold the truth only: what is on its way is put on top again. */
+  mergeTruth(merge: () => void): Set<MessageId> {
+    const touched = new Set<MessageId>();
+    this.takeOff();
+    merge();
+    this.putBack(touched);
+    return touched;
+  }
+}
+
+function same(a: Change, b: Change): boolean {
+  if (a.size !== b.size) return false;
+  for (const id of a.keys()) if (!b.has(id)) return false;
+  return JSON.stringify(store(a)) === JSON.stringify(store(b));
+}

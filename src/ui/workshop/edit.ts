@@ -1,0 +1,105 @@
+import type { Deck } from "@/core/keys";
+import type { MacroShape } from "@/core/api";
+import { write } from "../state/api";
+import { refreshSettings } from "../state/load";
+import { notify, set, view } from "../state/store";
+
+/** Changes of macros and decks: shown and stored at once, and each can be taken back. */
+interface Edit {
+  readonly name: string;
+  readonly forward: () => Promise<unknown>;
+  readonly backward: () => Promise<unknown>;
+}
+
+const done: Edit[] = [];
+const undone: Edit[] = [];
+
+async function attempt(run: () => Promise<unknown>): Promise<boolean> {
+  try {
+    await run();
+    return true;
+  } catch (error) {
+    notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
+    await refreshSettings().catch(() => undefined);
+    return false;
+  }
+}
+
+async function perform(edit: Edit): Promise<void> {
+  if (!(await attempt(edit.forward))) return;
+  done.push(edit);
+  undone.length = 0;
+  notify(`${edit.name}. U takes it back.`);
+}
+
+export async function undoEdit(): Promise<void> {
+  const edit = done.pop();
+  if (!edit) return notify("There is nothing to take back in the workshop.");
+  if (await attempt(edit.backward)) undone.push(edit);
+  notify(`Took back: ${edit.name}.`);
+}
+
+export async function redoEdit(): Promise<void> {
+  const edit = undone.pop();
+  if (!edit) return notify("There is nothing to do again in the workshop.");
+  if (await attempt(edit.forward)) done.push(edit);
+  notify(`Did again: ${edit.name}.`);
+}
+
+type Patch = Partial<Pick<MacroShape, "name" | "colour" | "steps">>;
+
+async function patchMacro(id: number, patch: Patch): Promise<void> {
+  set({ macros: view().macros.map((macro) => (macro.id === id ? { ...macro, ...patch } : macro)) });
+  await write("PATCH", `/macros/${id}`, patch);
+}
+
+export function changeMacro(macro: MacroShape, patch: Patch, name: string): Promise<void> {
+  const before = Object.fromEntries(Object.keys(patch).map((key) => [key, macro[key as keyof Patch]])) as Patch;
+  return perform({ name, forward: () => patchMacro(macro.id, patch), backward: () => patchMacro(macro.id, before) });
+}
+
+const setDeleted = async (id: number, deleted: boolean): Promise<void> => {
+  await write("PATCH", `/macros/${id}`, { deleted });
+  await refreshSettings();
+};
+
+export function deleteMacro(macro: MacroShape): Promise<void> {
+  return perform({
+    name: `Deleted ${macro.name}`,
+    forward: () => setDeleted(macro.id, true),
+    backward: () => setDeleted(macro.id, false),
+  });
+}
+
+/** @returns the new macro's id, or null when it could not be made */
+export async function createMacro(like?: MacroShape): Promise<number | null> {
+  let made: number | null = null;
+  await perform({
+    name: like ? `Copied ${like.name}` : "Made a macro",
+    forward: async () => {
+      if (made !== null) return setDeleted(made, false);
+      const body = like
+        ? { name: `${like.name} copy`.slice(0, 80), colour: like.colour, steps: like.steps }
+        : { name: "New macro" };
+      made = (await write<MacroShape>("POST", "/macros", body)).id;
+      await refreshSettings();
+    },
+    backward: async () => {
+      if (made !== null) await setDeleted(made, true);
+    },
+  });
+  return made;
+}
+
+async function patchDeck(deck: Deck): Promise<void> {
+  const { number, name, pads, extra } = deck;
+  const others = view().decks.filter((d) => d.number !== number);
+  set({ decks: [...others, deck].sort((a, b) => a.number - b.number) });
+  await write("PATCH", `/decks/${number}`, { name, pads, extra });
+}
+
+export const emptyDeck = (number: Deck["number"]): Deck => ({ number, name: `Deck ${number}`, pads: [], extra: [] });
+
+export function changeDeck(before: Deck, after: Deck, name: string): Promise<void> {
+  return perform({ name, forward: () => patchDeck(after), backward: () => patchDeck(before) });
+}
