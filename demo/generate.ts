@@ -1,6 +1,7 @@
 import { writeMail, type Charset, type Encoding, type Mail, type Multipart, type Part } from "./mime";
 import * as bookings from "./kinds/bookings";
 import * as noise from "./kinds/noise";
+import * as regular from "./kinds/regular";
 import * as running from "./kinds/running";
 import { seeded, type Random } from "./random";
 import type { Kind, Letter } from "./story";
@@ -31,10 +32,10 @@ const KINDS: readonly (readonly [weight: number, kind: Kind])[] = [
   [13, running.supply],
   [7, running.report],
   [3, running.wardenNote],
-  [11, running.bulletin],
-  [5, running.rota],
-  [4, running.committee],
-  [2, running.inspection],
+  [11, regular.bulletin],
+  [5, regular.rota],
+  [4, regular.committee],
+  [2, regular.inspection],
   [8, noise.newsletter],
   [5, noise.statement],
   [2, noise.press],

@@ -161,5 +161,6 @@ export function writeMail(mail: Mail): Buffer {
     "MIME-Version: 1.0",
     ...headers,
   ];
-  return Buffer.concat([Buffer.from(`${lines.join("\r\n")}\r\n\r\n`, "utf8"), body]);
+  const end = Buffer.from(body.at(-1) === 10 ? "" : "\r\n");
+  return Buffer.concat([Buffer.from(`${lines.join("\r\n")}\r\n\r\n`, "utf8"), body, end]);
 }

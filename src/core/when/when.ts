@@ -89,11 +89,12 @@ function dayOf(words: readonly string[], today: Wall): Day | string | null {
   const month = nameIndex(second, MONTHS, FULL_MONTHS);
   if (!iso && (month < 0 || !/^\d{1,2}$/.test(first))) return null;
   const yearGiven = /^\d{4}$/.test(third);
-  let [year, monthNumber, day] = iso
+  const [given, monthNumber, day] = iso
     ? [Number(iso[1]), Number(iso[2]), Number(iso[3])]
     : [yearGiven ? Number(third) : today.year, month + 1, Number(first)];
   // "5 mar" in November is next year's.
-  if (!iso && !yearGiven && (monthNumber < today.month || (monthNumber === today.month && day < today.day))) year++;
+  const over = monthNumber < today.month || (monthNumber === today.month && day < today.day);
+  const year = !iso && !yearGiven && over ? given + 1 : given;
   if (!realDay(year, monthNumber, day)) return `there is no ${words.slice(0, iso ? 1 : 2).join(" ")}`;
   return { wall: { ...today, year, month: monthNumber, day }, used: iso ? 1 : yearGiven ? 3 : 2 };
 }

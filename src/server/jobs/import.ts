@@ -58,9 +58,15 @@ async function* messagesOf(
   }
 }
 
-/** Some mailbox files begin with empty lines. */
-const looksLikeMbox = (chunk: Uint8Array): boolean =>
-  /^\s*From /.test(Buffer.from(chunk.subarray(0, 200)).toString("latin1"));
+/**
+ * Some mailbox files begin with empty lines, or with rubbish: what begins with a header field is one message,
+ * anything else that has a separator line is a mailbox.
+ */
+function looksLikeMbox(chunk: Uint8Array): boolean {
+  const text = Buffer.from(chunk.subarray(0, 64 * 1024)).toString("latin1");
+  if (/^\s*From /.test(text)) return true;
+  return !/^[!-9;-~]+:/.test(text) && /\nFrom [^\n]{0,400}\d:\d\d[^\n]{0,60}\r?\n/.test(text);
+}
 
 async function intoOf({ sql }: Database, job: JobRow): Promise<Into> {
   const person = personId(job.person);

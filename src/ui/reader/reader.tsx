@@ -88,14 +88,15 @@ export function Reader() {
   const version = useView((v) => v.version);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const directory = useView((v) => v.directory);
-  const [shown, setShown] = useState<Shown>("message");
+  const [choice, setChoice] = useState<{ readonly id: number | null; readonly shown: Shown }>({ id: null, shown: "message" });
+  // How a message is shown is chosen for that message alone.
+  const shown = choice.id === focusId ? choice.shown : "message";
   const box = useRef<HTMLElement>(null);
   const reading = useMessage(focusId);
   useReadAhead(nextId);
 
   useEffect(() => {
     box.current?.scrollTo(0, 0);
-    setShown("message");
   }, [focusId]);
 
   const thread = reading.phase === "here" ? reading.message.threadRows : null;
@@ -207,7 +208,7 @@ export function Reader() {
                 key={name}
                 type="button"
                 aria-pressed={shown === name}
-                onClick={() => setShown(name)}
+                onClick={() => setChoice({ id: focusId, shown: name })}
                 className={`rounded-sm px-2 py-0.5 ${shown === name ? "bg-ink text-paper" : "border border-rule bg-sheet"}`}
               >
                 {title}

@@ -1,7 +1,6 @@
 import { useEffect, useState } from "react";
 import type { Message } from "@/core/api";
 import { Away, get } from "../state/api";
-import { useView } from "../state/store";
 
 /** A held key passes over messages; only the one it stops at is read. */
 const SETTLE_MS = 60;
@@ -28,14 +27,10 @@ export type Reading =
 /** The message with that id, read when the focus has stayed on it for a moment. */
 export function useMessage(id: number | null): Reading {
   const [reading, setReading] = useState<Reading>({ phase: "none" });
-  const link = useView((v) => v.link);
   useEffect(() => {
-    if (id === null) return setReading({ phase: "none" });
-    const known = cache.get(id);
-    if (known) return setReading({ phase: "here", message: known });
-    setReading({ phase: "coming", id });
+    if (id === null || cache.has(id)) return;
     let over = false;
-    let timer: ReturnType<typeof setTimeout>;
+    let timer: ReturnType<typeof setTimeout> | undefined;
     const fetchIt = () =>
       get<Message>(`/messages/${id}`).then(
         (message) => {
@@ -44,13 +39,10 @@ export function useMessage(id: number | null): Reading {
         },
         (error: Error) => {
           if (over) return;
-          setReading({
-            phase: "failed",
-            id,
-            why:
-              error instanceof Away ? "The server is away. The message is read as soon as it is back." : error.message,
-          });
-          if (error instanceof Away) timer = setTimeout(fetchIt, RETRY_MS);
+          const away = error instanceof Away;
+          const why = away ? "The server is away. The message is read as soon as it is back." : error.message;
+          setReading({ phase: "failed", id, why });
+          if (away) timer = setTimeout(fetchIt, RETRY_MS);
         },
       );
     timer = setTimeout(fetchIt, SETTLE_MS);
@@ -58,8 +50,11 @@ export function useMessage(id: number | null): Reading {
       over = true;
       clearTimeout(timer);
     };
-  }, [id, link]);
-  return reading;
+  }, [id]);
+  if (id === null) return { phase: "none" };
+  const known = cache.get(id);
+  if (known) return { phase: "here", message: known };
+  return reading.phase === "failed" && reading.id === id ? reading : { phase: "coming", id };
 }
 
 /** Reads the next message ahead, so that it is there when the focus comes to it. */

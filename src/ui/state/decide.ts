@@ -226,7 +226,11 @@ export async function arrive(data: EntryShape & { change: unknown }): Promise<vo
   const made: number[] = [];
   const gone = new Set<number>();
   for (const [id, edits] of change)
-    for (const edit of edits) if (edit.kind === "exists") edit.after ? made.push(id) : gone.add(id);
+    for (const edit of edits) {
+      if (edit.kind !== "exists") continue;
+      if (edit.after) made.push(id);
+      else gone.add(id);
+    }
   if (gone.size > 0) mailbox.remove(gone);
   const { change: _change, ...entry } = data;
   setConfirmed([entry, ...confirmed.filter((e) => e.id !== entry.id)].slice(0, 200));

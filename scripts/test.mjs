@@ -1,0 +1,69 @@
+import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { join } from "node:path";
+import { spawnSync } from "node:child_process";
+import { build } from "./build.mjs";
+import { startCluster } from "./setup/cluster.mjs";
+import { ensurePackages, installDebian, ROOT } from "./setup/packages.mjs";
+import { main, say, Trouble } from "./setup/say.mjs";
+
+/**
+ * Everything there is to test, from a bare clone: types and lint, unit, law and server tests on a PostgreSQL
+ * of their own, then the browser. `npm test -- NAME` runs only test files with that in their name.
+ */
+const only = process.argv.slice(2);
+const totals = { passed: 0, failed: 0, skipped: 0 };
+
+function tool(name, args, env = {}) {
+  const done = spawnSync(process.execPath, [join(ROOT, "node_modules", ...name), ...args], { cwd: ROOT, stdio: "inherit", env: { ...process.env, ...env } });
+  return done.status === 0;
+}
+
+function check(title, name, args) {
+  say(title);
+  if (tool(name, args)) totals.passed++;
+  else totals.failed++;
+}
+
+function unitTests(env, report) {
+  say("unit, law and server tests");
+  tool(["vitest", "vitest.mjs"], ["run", "--passWithNoTests", "--reporter=default", "--reporter=json", `--outputFile.json=${report}`, ...only], env);
+  const { numPassedTests, numFailedTests, numPendingTests, testResults } = JSON.parse(readFileSync(report, "utf8"));
+  totals.passed += numPassedTests;
+  // A file that could not be loaded ran no test, and is a failure all the same.
+  totals.failed += numFailedTests + testResults.filter((file) => file.status === "failed" && file.assertionResults.length === 0).length;
+  totals.skipped += numPendingTests;
+}
+
+function browserTests(env, report) {
+  say("browser tests");
+  tool(["@playwright", "test", "cli.js"], ["test", "--pass-with-no-tests", ...only], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report });
+  const { stats, errors } = JSON.parse(readFileSync(report, "utf8"));
+  totals.passed += stats.expected;
+  totals.failed += stats.unexpected + stats.flaky + (errors?.length ?? 0);
+  totals.skipped += stats.skipped;
+}
+
+await main(async () => {
+  await ensurePackages();
+  if (!existsSync("/usr/bin/chromium")) await installDebian(["chromium"], "Chromium, for the browser tests");
+  await build();
+  const home = mkdtempSync("/var/tmp/tachyne-test-");
+  // Tests crash servers on purpose elsewhere; this one may be fast rather than safe.
+  const cluster = await startCluster(home, { settings: ["fsync = off", "max_connections = 200"] });
+  const env = { TEST_DATABASE_URL: cluster.url, NEXT_TELEMETRY_DISABLED: "1" };
+  try {
+    if (only.length === 0) {
+      check("types", ["typescript", "bin", "tsc"], ["--noEmit"]);
+      check("lint", ["eslint", "bin", "eslint.js"], ["."]);
+      check("format", ["prettier", "bin", "prettier.cjs"], ["--check", "--log-level", "warn", "."]);
+    }
+    unitTests(env, join(home, "unit.json"));
+    browserTests(env, join(home, "browser.json"));
+  } finally {
+    cluster.stop();
+    rmSync(home, { recursive: true, force: true });
+  }
+  console.log(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped`);
+  if (totals.passed === 0) throw new Trouble("No test ran.");
+  if (totals.failed > 0) process.exitCode = 1;
+});

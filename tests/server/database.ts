@@ -1,0 +1,64 @@
+import { randomBytes } from "node:crypto";
+import postgres from "postgres";
+import { STATE_BIT } from "@/core/columns";
+import { personId } from "@/core/id";
+import { begin, type Context } from "@/server/act";
+import { migrateDatabase, openDatabase, type Database } from "@/server/db";
+
+export const MIGRATIONS = new URL("../../src/server/db/migrations", import.meta.url).pathname;
+export const WORKER = new URL("../../dist/parse-worker.mjs", import.meta.url).pathname;
+
+const server = (): string => {
+  const url = process.env.TEST_DATABASE_URL;
+  if (!url) throw new Error("TEST_DATABASE_URL is not set: run the tests with npm test");
+  return url;
+};
+
+export interface Fresh {
+  readonly db: Database;
+  readonly context: Context;
+  readonly url: string;
+  readonly drop: () => Promise<void>;
+}
+
+/** A database of its own, with the starter person, three folders and two labels. */
+export async function freshDatabase(): Promise<Fresh> {
+  const name = `t_${randomBytes(6).toString("hex")}`;
+  const admin = postgres(server(), { max: 1, onnotice: () => {} });
+  await admin.unsafe(`create database ${name}`);
+  const url = server().replace(/\/[^/]*$/, `/${name}`);
+  await migrateDatabase(url, MIGRATIONS);
+  const db = openDatabase(url, 6);
+  const { person } = await begin(db, {
+    name: "Hut office",
+    address: "bookings@larchhuts.example",
+    aliases: [],
+    zone: "Europe/Zurich",
+    folders: ["Bookings", "Bookings/Groups", "Weather"],
+    labels: [
+      ["Winter season", "slate"],
+      ["Invoice", "amber"],
+    ],
+  });
+  const drop = async () => {
+    await db.close();
+    await admin.unsafe(`drop database ${name} with (force)`);
+    await admin.end();
+  };
+  return { db, context: { db, person: personId(person), zone: "Europe/Zurich" }, url, drop };
+}
+
+/** Messages without sources, made in one statement: for tests of states, runs and searches. */
+export async function fillWithMessages({ db, context }: Fresh, count: number, folder = 1): Promise<number[]> {
+  const rows = await db.sql<{ id: number }[]>`
+    with c as (insert into content (person, hash, raw)
+      select ${context.person}, sha256(('x' || n)::bytea), ('Subject: number ' || n)::bytea from generate_series(1, ${count}) n returning id),
+    m as (insert into message (person, content, thread, date, size, traits, from_name, from_address, recipients, cc, subject,
+        preview, list, attachments, flaws, from_key, to_key, subject_key, preview_key, list_key)
+      select ${context.person}, c.id, c.id, timestamptz '2026-11-01' + c.id * interval '1 minute', 100 + c.id % 1000, 0,
+        'Sender ' || c.id % 7, 's' || c.id % 7 || '@post.example', '[]', '[]', 'number ' || c.id, '', '', '{}', '{}',
+        ' sender ' || c.id % 7 || ' s' || c.id % 7 || ' post example ', ' ', ' number ' || c.id || ' ', ' ', ' ' from c returning id)
+    insert into message_state (person, message, folder, bits)
+      select ${context.person}, m.id, ${folder}, case when m.id % 3 = 0 then ${STATE_BIT.read} else 0 end from m returning message as id`;
+  return rows.map((row) => row.id).sort((a, b) => a - b);
+}

@@ -1,0 +1,123 @@
+import { createHash } from "node:crypto";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { mboxEntry } from "@/core/mail";
+import { exportMessages, importFile, listMessages, readIndex, readJob, readMessage, readRaw, readTest } from "@/server/act";
+import { decodeColumns } from "@/core/columns";
+import { doJob, ParsePool } from "@/server/jobs";
+import { generate } from "../../demo/generate";
+import { freshDatabase, WORKER, type Fresh } from "./database";
+
+let fresh: Fresh;
+let pool: ParsePool;
+beforeAll(async () => {
+  fresh = await freshDatabase();
+  pool = new ParsePool(WORKER, 2);
+});
+afterAll(async () => {
+  await pool.close();
+  await fresh.drop();
+});
+
+async function* inPieces(bytes: Uint8Array, size = 10_007) {
+  for (let at = 0; at < bytes.length; at += size) yield bytes.subarray(at, at + size);
+}
+async function bringIn(bytes: Uint8Array | string, folder: string) {
+  const data = typeof bytes === "string" ? Buffer.from(bytes, "latin1") : bytes;
+  const id = await importFile(fresh.context, "test.mbox", folder, inPieces(data));
+  const [row] = await fresh.db.sql`select * from job where id = ${id}`;
+  await doJob(fresh.db, row as never, pool);
+  return readJob(fresh.context, id);
+}
+const list = (narrow: string) => listMessages(fresh.context, { narrow, order: "oldest", limit: 1000, after: null });
+
+const NOW = new Date("2026-11-24T12:00:00Z");
+const world = [...generate({ messages: 300, seed: 3, now: NOW })];
+const mbox = Buffer.concat(world.map((m) => mboxEntry(m.raw, m.sender, m.date)));
+
+describe("import", () => {
+  test("brings everything in, once, and gives it back byte for byte", async () => {
+    expect(await bringIn(mbox, "Inbox")).toMatchObject({ state: "done", added: 300, doubles: 0, problems: [] });
+    expect(await bringIn(mbox, "Weather")).toMatchObject({ added: 0, doubles: 300 });
+    const { total } = await list("folder=Inbox");
+    expect(total).toBe(300);
+    const pieces: Buffer[] = [];
+    for await (const piece of await exportMessages(fresh.context, await readTest(fresh.context, "folder=Inbox"), "mbox")) pieces.push(Buffer.from(piece as Uint8Array));
+    const again = await bringIn(Buffer.concat(pieces), "Archive");
+    expect(again).toMatchObject({ added: 0, doubles: 300 });
+    const hashes = new Set(world.map((m) => createHash("sha256").update(m.raw).digest("hex")));
+    for (const row of (await list("folder=Inbox")).rows.slice(0, 40))
+      expect(hashes.has(createHash("sha256").update(await readRaw(fresh.context, row.id)).digest("hex"))).toBe(true);
+  });
+
+  test("what it kept can be found, and one index of columns holds it", async () => {
+    const part = await readIndex(fresh.context, { test: { kind: "all" } }, 100_000, null);
+    const columns = decodeColumns(part.bytes.buffer as ArrayBuffer);
+    expect(columns.count).toBe(300);
+    expect([...columns.dateMs]).toEqual([...columns.dateMs].sort((a, b) => a - b));
+    const threads = new Set(columns.thread);
+    expect(threads.size).toBeLessThan(290);
+    expect((await list("listmail & invite")).total).toBe(0);
+    expect((await list("invite")).total).toBeGreaterThan(0);
+  });
+
+  test("goes on where a process died, without doubles or gaps", async () => {
+    const second = [...generate({ messages: 900, seed: 11, now: NOW })];
+    const id = await importFile(fresh.context, "cut.mbox", "Archive", inPieces(Buffer.concat(second.map((m) => mboxEntry(m.raw, m.sender, m.date)))));
+    const [row] = await fresh.db.sql`select * from job where id = ${id}`;
+    const dying = new ParsePool(WORKER, 1);
+    const cut = doJob(fresh.db, row as never, dying).catch(() => "cut off");
+    while ((await readJob(fresh.context, id)).added === 0) await new Promise((r) => setTimeout(r, 5));
+    await dying.close();
+    expect(await cut).toBe("cut off");
+    const half = await readJob(fresh.context, id);
+    expect(half.state).toBe("running");
+    expect(half.added).toBeLessThan(900);
+    const [now] = await fresh.db.sql`select * from job where id = ${id}`;
+    await doJob(fresh.db, now as never, pool);
+    const done = await readJob(fresh.context, id);
+    expect(done.state).toBe("done");
+    expect(done.added + done.doubles).toBe(900);
+    expect((await fresh.db.sql`select count(*)::int as n from job_chunk where job = ${id}`)[0]!.n).toBe(0);
+  });
+});
+
+const entry = (body: string) => `From x@post.example Tue Nov 24 10:00:00 2026\n${body}\n`;
+const NESTED = Array.from({ length: 100 }, (_, i) => `Content-Type: multipart/mixed; boundary=b${i}\n\n--b${i}\n`).join("");
+
+describe("mail that is not clean", () => {
+  test("comes in as well as it can, with what was wrong, and nothing else is lost", async () => {
+    const hostile = [
+      "Subject: no date at all\nFrom: a@post.example\n\nbody\n",
+      "Subject: odd date\nFrom: a@post.example\nDate: the day before yesterday\n\nbody\n",
+      `Subject: wrong charset\nFrom: a@post.example\nDate: Mon, 02 Nov 2026 09:00:00 +0000\nContent-Type: text/plain; charset=x-made-up\n\nGr\xfc\xdfe\n`,
+      "Subject: 8-bit Gr\xfc\xdfe header\nFrom: M\xfcller <m@post.example>\nDate: Mon, 02 Nov 2026 09:00:00 +0000\n\nbody\n",
+      "Subject: broken mime\nFrom: a@post.example\nDate: Mon, 02 Nov 2026 09:00:00 +0000\nContent-Type: multipart/mixed; boundary=never\n\n--other\nno such boundary\n",
+      `Subject: giant header\nFrom: a@post.example\nDate: Mon, 02 Nov 2026 09:00:00 +0000\nX-Long: ${"y".repeat(600_000)}\n\nbody after it\n`,
+      `Subject: nested deep\nFrom: a@post.example\nDate: Mon, 02 Nov 2026 09:00:00 +0000\n${NESTED}\nat the bottom\n`,
+      "",
+      "\n\n\n",
+      "Subject: a NUL \0 and half a pair =?utf-8?B?7aCA?=\nFrom: a@post.example\nDate: Mon, 02 Nov 2026 09:00:00 +0000\n\nbo\0dy\n",
+      "Subject: last and clean\nFrom: z@post.example\nMessage-ID: <clean@post.example>\nDate: Mon, 02 Nov 2026 09:00:00 +0000\n\nbody\n",
+    ];
+    const job = await bringIn(`junk before the first\n${hostile.map(entry).join("\n")}`, "Odd mail");
+    expect(job.state).toBe("done");
+    expect(job.problems).toEqual([{ offset: 0, reason: expect.stringContaining("before the first message") }]);
+    expect(job.added + job.doubles).toBe(hostile.length);
+    const { rows } = await list('folder="Odd mail"');
+    const named = async (part: string) => readMessage(fresh.context, rows.find((row) => row.subject.includes(part))!.id);
+    expect((await named("no date")).notes.join()).toMatch(/no date/);
+    expect((await named("odd date")).notes.join()).toMatch(/cannot be read/);
+    expect((await named("Grüße")).from.name).toBe("Müller");
+    expect((await named("giant")).notes.join()).toMatch(/very long/);
+    expect((await named("nested")).notes.length).toBeGreaterThan(0);
+    expect((await named("last and clean")).notes).toEqual([]);
+    expect(rows.some((row) => row.subject === "" && row.from.address === "")).toBe(true);
+  });
+
+  test("a single message file is one message", async () => {
+    const job = await bringIn("Subject: one eml\r\nFrom: a@post.example\r\nDate: Mon, 02 Nov 2026 09:00:00 +0000\r\n\r\nFrom here on it is text\r\n", "Eml");
+    expect(job).toMatchObject({ added: 1 });
+    const [row] = (await list("folder=Eml")).rows;
+    expect(Buffer.from(await readRaw(fresh.context, row!.id)).toString()).toMatch(/^Subject: one eml\r\n[\s\S]*text\r\n$/);
+  });
+});
