@@ -118,10 +118,11 @@ await main(async () => {
       "--reset empties the private database only. Empty your own server's database yourself, or leave out DATABASE_URL.",
     );
   if (asked.reset && existsSync(data)) {
-    if (!existsSync(join(data, "postgres", "PG_VERSION")) && existsSync(join(data, "package.json")))
+    if (!existsSync(join(data, "password")))
       throw new Trouble(`${data} does not look like Tachyne's data. It is left alone.`);
     const cluster = await startCluster(data);
     cluster.stop();
+    rmSync(cluster.folder, { recursive: true, force: true });
     say(`throwing away ${data}`);
     rmSync(data, { recursive: true, force: true });
   }

@@ -14,7 +14,11 @@ const only = process.argv.slice(2);
 const totals = { passed: 0, failed: 0, skipped: 0 };
 
 function tool(name, args, env = {}) {
-  const done = spawnSync(process.execPath, [join(ROOT, "node_modules", ...name), ...args], { cwd: ROOT, stdio: "inherit", env: { ...process.env, ...env } });
+  const done = spawnSync(process.execPath, [join(ROOT, "node_modules", ...name), ...args], {
+    cwd: ROOT,
+    stdio: "inherit",
+    env: { ...process.env, ...env },
+  });
   return done.status === 0;
 }
 
@@ -26,17 +30,26 @@ function check(title, name, args) {
 
 function unitTests(env, report) {
   say("unit, law and server tests");
-  tool(["vitest", "vitest.mjs"], ["run", "--passWithNoTests", "--reporter=default", "--reporter=json", `--outputFile.json=${report}`, ...only], env);
+  tool(
+    ["vitest", "vitest.mjs"],
+    ["run", "--passWithNoTests", "--reporter=default", "--reporter=json", `--outputFile.json=${report}`, ...only],
+    env,
+  );
   const { numPassedTests, numFailedTests, numPendingTests, testResults } = JSON.parse(readFileSync(report, "utf8"));
   totals.passed += numPassedTests;
   // A file that could not be loaded ran no test, and is a failure all the same.
-  totals.failed += numFailedTests + testResults.filter((file) => file.status === "failed" && file.assertionResults.length === 0).length;
+  totals.failed +=
+    numFailedTests +
+    testResults.filter((file) => file.status === "failed" && file.assertionResults.length === 0).length;
   totals.skipped += numPendingTests;
 }
 
 function browserTests(env, report) {
   say("browser tests");
-  tool(["@playwright", "test", "cli.js"], ["test", "--pass-with-no-tests", ...only], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report });
+  tool(["@playwright", "test", "cli.js"], ["test", "--pass-with-no-tests", ...only], {
+    ...env,
+    PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+  });
   const { stats, errors } = JSON.parse(readFileSync(report, "utf8"));
   totals.passed += stats.expected;
   totals.failed += stats.unexpected + stats.flaky + (errors?.length ?? 0);

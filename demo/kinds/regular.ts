@@ -1,17 +1,6 @@
 import { ics, pdf } from "../files";
 import { asHtml, paragraphs, re, type Kind } from "../story";
-import {
-  addDays,
-  COMMITTEE,
-  dayName,
-  DOMAIN,
-  HUTS,
-  isoDay,
-  longDate,
-  money,
-  VOLUNTEERS,
-  type Person,
-} from "../world";
+import { addDays, COMMITTEE, dayName, DOMAIN, HUTS, isoDay, longDate, money, VOLUNTEERS, type Person } from "../world";
 
 const LIST = (id: string): (readonly [string, string])[] => [
   ["List-Id", `<${id}>`],

@@ -1,17 +1,6 @@
 import { csv, pdf } from "../files";
 import { paragraphs, re, type Kind } from "../story";
-import {
-  addDays,
-  dayName,
-  DOMAIN,
-  HUTS,
-  isoDay,
-  longDate,
-  money,
-  OFFICE,
-  SUPPLIERS,
-  weekOf,
-} from "../world";
+import { addDays, dayName, DOMAIN, HUTS, isoDay, longDate, money, OFFICE, SUPPLIERS, weekOf } from "../world";
 
 /** Suppliers: Tolva and Fennimore invoice, the air lift sends slots, others ask and remind. */
 export const supply: Kind = (r, date) => {
@@ -232,4 +221,3 @@ export const wardenNote: Kind = (r) => {
     },
   ];
 };
-

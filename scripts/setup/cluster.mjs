@@ -1,5 +1,5 @@
 import { spawnSync } from "node:child_process";
-import { randomBytes } from "node:crypto";
+import { createHash, randomBytes } from "node:crypto";
 import {
   appendFileSync,
   chmodSync,
@@ -47,7 +47,7 @@ export async function ensureServer() {
 }
 
 /** initdb refuses root; then the user that Debian's package made for it owns the cluster. */
-function owner(folder) {
+function owner() {
   if (process.getuid() !== 0) return {};
   const line = readFileSync("/etc/passwd", "utf8")
     .split("\n")
@@ -55,13 +55,22 @@ function owner(folder) {
   if (!line)
     throw new Trouble("Running as root, and there is no user postgres to run the database as. Run as another user.");
   const [, , uid, gid] = line.split(":").map(Number);
-  // The owner must be able to walk down to the folder.
-  const check = spawnSync("test", ["-x", dirname(folder)], { uid, gid, cwd: "/" });
-  if (check.status !== 0)
-    throw new Trouble(
-      `The user postgres may not enter ${dirname(folder)}. Choose another place with --data, such as /var/tmp/tachyne.`,
-    );
   return { uid, gid };
+}
+
+/**
+ * Where the cluster's files are: in `home`, unless its owner may not walk down to it, as below /root. Then
+ * in a folder of its own under /var/lib, always the same for the same home.
+ */
+function placeFor(home, { uid, gid }) {
+  mkdirSync(home, { recursive: true });
+  chmodSync(home, 0o755);
+  const reachable = spawnSync("test", ["-x", home], { uid, gid, cwd: "/" }).status === 0;
+  if (reachable) return join(home, "postgres");
+  const other = join("/var/lib/tachyne", createHash("sha256").update(home).digest("hex").slice(0, 12));
+  mkdirSync(other, { recursive: true, mode: 0o755 });
+  say(`the database's own user may not enter ${home}: its files are in ${other}`);
+  return join(other, "postgres");
 }
 
 export function freePort() {
@@ -94,13 +103,12 @@ const portOf = (folder) => Number(readFileSync(join(folder, "postmaster.pid"), "
 /**
  * Makes the cluster if there is none and starts it if it does not run.
  * @param {string} home an absolute folder; the cluster is in home/postgres
- * @returns {Promise<{ url: string, stop: () => void, pid: () => number | null }>} a database "tachyne" on it
+ * @returns {Promise<{ folder: string, url: string, stop: () => void, pid: () => number | null }>} a database "tachyne" on it
  */
 export async function startCluster(home, { settings = [] } = {}) {
   const bin = await ensureServer();
-  const folder = join(home, "postgres");
-  mkdirSync(home, { recursive: true });
-  const user = owner(folder);
+  const user = owner();
+  const folder = placeFor(home, user);
   const options = { ...user, cwd: "/", env: { PATH: process.env.PATH, LC_ALL: "C.UTF-8" } };
   const passwordFile = join(home, "password");
   if (!existsSync(join(folder, "PG_VERSION"))) {
@@ -109,10 +117,9 @@ export async function startCluster(home, { settings = [] } = {}) {
     rmSync(folder, { recursive: true, force: true });
     mkdirSync(folder, { mode: 0o700 });
     if (user.uid !== undefined) chownSync(folder, user.uid, user.gid);
-    const handed = join(home, "handed");
+    const handed = join(dirname(folder), "handed");
     writeFileSync(handed, readFileSync(passwordFile), { mode: 0o600 });
     if (user.uid !== undefined) chownSync(handed, user.uid, user.gid);
-    chmodSync(home, 0o755);
     const made = spawnSync(
       join(bin, "initdb"),
       [
@@ -160,6 +167,7 @@ export async function startCluster(home, { settings = [] } = {}) {
     `postgres://tachyne:${readFileSync(passwordFile, "utf8").trim()}@127.0.0.1:${portOf(folder)}/${name}`;
   await ensureDatabase(url("postgres"));
   return {
+    folder,
     url: url("tachyne"),
     pid: () => runningPid(folder),
     stop: () =>

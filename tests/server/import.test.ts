@@ -1,7 +1,16 @@
 import { createHash } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { mboxEntry } from "@/core/mail";
-import { exportMessages, importFile, listMessages, readIndex, readJob, readMessage, readRaw, readTest } from "@/server/act";
+import {
+  exportMessages,
+  importFile,
+  listMessages,
+  readIndex,
+  readJob,
+  readMessage,
+  readRaw,
+  readTest,
+} from "@/server/act";
 import { decodeColumns } from "@/core/columns";
 import { doJob, ParsePool } from "@/server/jobs";
 import { generate } from "../../demo/generate";
@@ -41,12 +50,23 @@ describe("import", () => {
     const { total } = await list("folder=Inbox");
     expect(total).toBe(300);
     const pieces: Buffer[] = [];
-    for await (const piece of await exportMessages(fresh.context, await readTest(fresh.context, "folder=Inbox"), "mbox")) pieces.push(Buffer.from(piece as Uint8Array));
+    for await (const piece of await exportMessages(
+      fresh.context,
+      await readTest(fresh.context, "folder=Inbox"),
+      "mbox",
+    ))
+      pieces.push(Buffer.from(piece as Uint8Array));
     const again = await bringIn(Buffer.concat(pieces), "Archive");
     expect(again).toMatchObject({ added: 0, doubles: 300 });
     const hashes = new Set(world.map((m) => createHash("sha256").update(m.raw).digest("hex")));
     for (const row of (await list("folder=Inbox")).rows.slice(0, 40))
-      expect(hashes.has(createHash("sha256").update(await readRaw(fresh.context, row.id)).digest("hex"))).toBe(true);
+      expect(
+        hashes.has(
+          createHash("sha256")
+            .update(await readRaw(fresh.context, row.id))
+            .digest("hex"),
+        ),
+      ).toBe(true);
   });
 
   test("what it kept can be found, and one index of columns holds it", async () => {
@@ -62,7 +82,12 @@ describe("import", () => {
 
   test("goes on where a process died, without doubles or gaps", async () => {
     const second = [...generate({ messages: 900, seed: 11, now: NOW })];
-    const id = await importFile(fresh.context, "cut.mbox", "Archive", inPieces(Buffer.concat(second.map((m) => mboxEntry(m.raw, m.sender, m.date)))));
+    const id = await importFile(
+      fresh.context,
+      "cut.mbox",
+      "Archive",
+      inPieces(Buffer.concat(second.map((m) => mboxEntry(m.raw, m.sender, m.date)))),
+    );
     const [row] = await fresh.db.sql`select * from job where id = ${id}`;
     const dying = new ParsePool(WORKER, 1);
     const cut = doJob(fresh.db, row as never, dying).catch(() => "cut off");
@@ -82,7 +107,9 @@ describe("import", () => {
 });
 
 const entry = (body: string) => `From x@post.example Tue Nov 24 10:00:00 2026\n${body}\n`;
-const NESTED = Array.from({ length: 100 }, (_, i) => `Content-Type: multipart/mixed; boundary=b${i}\n\n--b${i}\n`).join("");
+const NESTED = Array.from({ length: 100 }, (_, i) => `Content-Type: multipart/mixed; boundary=b${i}\n\n--b${i}\n`).join(
+  "",
+);
 
 describe("mail that is not clean", () => {
   test("comes in as well as it can, with what was wrong, and nothing else is lost", async () => {
@@ -104,7 +131,8 @@ describe("mail that is not clean", () => {
     expect(job.problems).toEqual([{ offset: 0, reason: expect.stringContaining("before the first message") }]);
     expect(job.added + job.doubles).toBe(hostile.length);
     const { rows } = await list('folder="Odd mail"');
-    const named = async (part: string) => readMessage(fresh.context, rows.find((row) => row.subject.includes(part))!.id);
+    const named = async (part: string) =>
+      readMessage(fresh.context, rows.find((row) => row.subject.includes(part))!.id);
     expect((await named("no date")).notes.join()).toMatch(/no date/);
     expect((await named("odd date")).notes.join()).toMatch(/cannot be read/);
     expect((await named("Grüße")).from.name).toBe("Müller");
@@ -115,9 +143,14 @@ describe("mail that is not clean", () => {
   });
 
   test("a single message file is one message", async () => {
-    const job = await bringIn("Subject: one eml\r\nFrom: a@post.example\r\nDate: Mon, 02 Nov 2026 09:00:00 +0000\r\n\r\nFrom here on it is text\r\n", "Eml");
+    const job = await bringIn(
+      "Subject: one eml\r\nFrom: a@post.example\r\nDate: Mon, 02 Nov 2026 09:00:00 +0000\r\n\r\nFrom here on it is text\r\n",
+      "Eml",
+    );
     expect(job).toMatchObject({ added: 1 });
     const [row] = (await list("folder=Eml")).rows;
-    expect(Buffer.from(await readRaw(fresh.context, row!.id)).toString()).toMatch(/^Subject: one eml\r\n[\s\S]*text\r\n$/);
+    expect(Buffer.from(await readRaw(fresh.context, row!.id)).toString()).toMatch(
+      /^Subject: one eml\r\n[\s\S]*text\r\n$/,
+    );
   });
 });

@@ -1,7 +1,19 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { messageId, runId } from "@/core/id";
-import { createFolder, dryRun, listFolders, listMessages, readLedger, renameFolder, runMacro, takeBack, createMacro, listMacros, Refusal } from "@/server/act";
+import {
+  createFolder,
+  dryRun,
+  listFolders,
+  listMessages,
+  readLedger,
+  renameFolder,
+  runMacro,
+  takeBack,
+  createMacro,
+  listMacros,
+  Refusal,
+} from "@/server/act";
 import { migrateDatabase, NewerDatabase } from "@/server/db";
 import { readStates } from "@/server/store";
 import { fillWithMessages, freshDatabase, MIGRATIONS, type Fresh } from "./database";
@@ -51,7 +63,11 @@ describe("a run", () => {
 
   test("sent twice, also at the same time, happens once", async () => {
     const id = randomUUID();
-    const request = { id, macro: { name: "Toggle", steps: [{ do: "toggle read" }] }, target: { ids: ids.slice(0, 10) } } as never;
+    const request = {
+      id,
+      macro: { name: "Toggle", steps: [{ do: "toggle read" }] },
+      target: { ids: ids.slice(0, 10) },
+    } as never;
     const before = await statesOf(ids.slice(0, 10));
     const answers = await Promise.all([1, 2, 3].map(() => runMacro(fresh.context, request)));
     expect(new Set(answers.map((a) => a.entry!.seq)).size).toBe(1);
@@ -60,7 +76,9 @@ describe("a run", () => {
   });
 
   test("takes a narrowing as its target, and says who was skipped", async () => {
-    const total = (await listMessages(fresh.context, { narrow: "from~s3 & unread", order: "oldest", limit: 1, after: null })).total;
+    const total = (
+      await listMessages(fresh.context, { narrow: "from~s3 & unread", order: "oldest", limit: 1, after: null })
+    ).total;
     expect(total).toBeGreaterThan(10);
     const answer = await run([{ do: "unread" }], { narrow: "from~s3 & unread" });
     expect(answer).toMatchObject({ changed: 0 });
@@ -72,7 +90,12 @@ describe("a run", () => {
 
   test("dry, it says what would happen and changes nothing", async () => {
     const before = await snapshot(ids);
-    const dry = await dryRun(fresh.context, { id: randomUUID(), macro: { name: "x", steps: FIVE }, target: { ids: ids.slice(0, 250) }, dry: true } as never);
+    const dry = await dryRun(fresh.context, {
+      id: randomUUID(),
+      macro: { name: "x", steps: FIVE },
+      target: { ids: ids.slice(0, 250) },
+      dry: true,
+    } as never);
     expect(dry.messages).toHaveLength(200);
     expect(dry.totals).toMatchObject({ messages: 250, changed: 250, folder: 250 });
     expect(dry.messages[0]!.after).toMatchObject({ folder: "Bookings", labels: ["Winter season"], marker: "R" });
@@ -108,8 +131,15 @@ describe("a run", () => {
 describe("copies", () => {
   test("are made with what the steps so far did, and go again with undo", async () => {
     const before = (await folder("Weather")).total;
-    const answer = await run([{ do: "read" }, { do: "copy", to: "Weather" }, { do: "pin" }], { ids: ids.slice(20, 25) });
-    const copies = await listMessages(fresh.context, { narrow: "folder=Weather", order: "oldest", limit: 50, after: null });
+    const answer = await run([{ do: "read" }, { do: "copy", to: "Weather" }, { do: "pin" }], {
+      ids: ids.slice(20, 25),
+    });
+    const copies = await listMessages(fresh.context, {
+      narrow: "folder=Weather",
+      order: "oldest",
+      limit: 50,
+      after: null,
+    });
     expect(copies.total).toBe(before + 5);
     expect(copies.rows.every((row) => row.read && !row.pin)).toBe(true);
     expect((await takeBack(fresh.context, "undo", runId(answer.entry!.id))).skipped).toEqual([]);
@@ -117,7 +147,9 @@ describe("copies", () => {
     await takeBack(fresh.context, "redo", runId(answer.entry!.id));
     expect((await folder("Weather")).total).toBe(before + 5);
     // A copy that was changed since is somebody's, and stays.
-    const [copy] = (await listMessages(fresh.context, { narrow: "folder=Weather", order: "oldest", limit: 1, after: null })).rows;
+    const [copy] = (
+      await listMessages(fresh.context, { narrow: "folder=Weather", order: "oldest", limit: 1, after: null })
+    ).rows;
     await run([{ do: "pin" }], { ids: [copy!.id] });
     const undo = await takeBack(fresh.context, "undo", runId(answer.entry!.id));
     expect(undo.skipped).toEqual([{ message: copy!.id, cell: "exists", reason: "changed-elsewhere" }]);
@@ -131,7 +163,9 @@ describe("two writers", () => {
     const first = await run([{ do: "move", to: "Bookings" }, { do: "pin" }], { ids: some });
     await run([{ do: "move", to: "Weather" }], { ids: some.slice(0, 4) });
     const undo = await takeBack(fresh.context, "undo", runId(first.entry!.id));
-    expect(undo.skipped.map((s) => [s.message, s.cell, s.reason])).toEqual(some.slice(0, 4).map((m) => [m, "folder", "changed-elsewhere"]));
+    expect(undo.skipped.map((s) => [s.message, s.cell, s.reason])).toEqual(
+      some.slice(0, 4).map((m) => [m, "folder", "changed-elsewhere"]),
+    );
     const states = await statesOf(some);
     const weather = (await folder("Weather")).id;
     for (const m of some.slice(0, 4)) expect(states.get(messageId(m))).toMatchObject({ folder: weather, pin: false });
@@ -141,9 +175,17 @@ describe("two writers", () => {
   test("many at once lose no write: the ledger played from the start gives what is stored", async () => {
     const some = ids.slice(200, 260);
     const start = await statesOf(some);
-    const kinds = [[{ do: "toggle read" }], [{ do: "marker", next: true }], [{ do: "label", toggle: "Invoice" }], [{ do: "move", to: "Bookings" }], [{ do: "move", to: "Weather" }]];
+    const kinds = [
+      [{ do: "toggle read" }],
+      [{ do: "marker", next: true }],
+      [{ do: "label", toggle: "Invoice" }],
+      [{ do: "move", to: "Bookings" }],
+      [{ do: "move", to: "Weather" }],
+    ];
     const from = (await readLedger(fresh.context, 1))[0]!.seq;
-    const answers = await Promise.all(Array.from({ length: 30 }, (_, i) => run(kinds[i % kinds.length]!, { ids: some.slice(i % 20, (i % 20) + 30) })));
+    const answers = await Promise.all(
+      Array.from({ length: 30 }, (_, i) => run(kinds[i % kinds.length]!, { ids: some.slice(i % 20, (i % 20) + 30) })),
+    );
     await Promise.all(answers.slice(0, 8).map((a) => takeBack(fresh.context, "undo", runId(a.entry!.id))));
     const { applyEdits, load } = await import("@/core/change");
     const { entriesAfter } = await import("@/server/store");
@@ -170,10 +212,16 @@ describe("two writers", () => {
 
 describe("names", () => {
   test("a renamed folder takes those below it along, and macros follow", async () => {
-    const macro = await createMacro(fresh.context, { name: "File", colour: "spruce", steps: [{ do: "move", to: "Bookings/Groups" }] });
+    const macro = await createMacro(fresh.context, {
+      name: "File",
+      colour: "spruce",
+      steps: [{ do: "move", to: "Bookings/Groups" }],
+    });
     const parent = await folder("Bookings");
     await renameFolder(fresh.context, parent.id, { path: "Reservations" });
-    expect((await listMacros(fresh.context)).find((m) => m.id === macro.id)?.steps).toEqual([{ do: "move", to: "Reservations/Groups" }]);
+    expect((await listMacros(fresh.context)).find((m) => m.id === macro.id)?.steps).toEqual([
+      { do: "move", to: "Reservations/Groups" },
+    ]);
     await renameFolder(fresh.context, parent.id, { path: "Bookings" });
     await expect(createFolder(fresh.context, { path: "bookings" })).rejects.toThrow(/already/);
     await expect(renameFolder(fresh.context, parent.id, { path: "Bookings/Inside" })).rejects.toThrow(/inside itself/);

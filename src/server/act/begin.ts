@@ -30,18 +30,16 @@ export async function begin(
       await tx.insert(folderTable).values(beginning.folders.map((path) => ({ person, path })));
     if (beginning.labels.length > 0)
       await tx.insert(labelTable).values(beginning.labels.map(([label, colour]) => ({ person, name: label, colour })));
-    await tx
-      .insert(markerTable)
-      .values(
-        STARTER_MARKERS.map(([letter, colour, meaning], i) => ({
-          person,
-          id: i + 1,
-          letter,
-          colour,
-          meaning,
-          position: i,
-        })),
-      );
+    await tx.insert(markerTable).values(
+      STARTER_MARKERS.map(([letter, colour, meaning], i) => ({
+        person,
+        id: i + 1,
+        letter,
+        colour,
+        meaning,
+        position: i,
+      })),
+    );
     const macros = await tx
       .insert(macroTable)
       .values(

@@ -88,7 +88,10 @@ export function Reader() {
   const version = useView((v) => v.version);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const directory = useView((v) => v.directory);
-  const [choice, setChoice] = useState<{ readonly id: number | null; readonly shown: Shown }>({ id: null, shown: "message" });
+  const [choice, setChoice] = useState<{ readonly id: number | null; readonly shown: Shown }>({
+    id: null,
+    shown: "message",
+  });
   // How a message is shown is chosen for that message alone.
   const shown = choice.id === focusId ? choice.shown : "message";
   const box = useRef<HTMLElement>(null);

@@ -1,0 +1,267 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { applyEdits, type MessageState } from "../change";
+import { folderId, labelId, markerId, messageId } from "../id";
+import type { Directory } from "../place";
+import {
+  checkSteps,
+  plan,
+  renameInSteps,
+  stepsSchema,
+  stepsText,
+  STEP_KINDS,
+  textOfProblem,
+  type Step,
+  type StepKind,
+} from ".";
+
+const directory: Directory = {
+  folders: [
+    { id: folderId(1), path: "Inbox", role: "inbox" },
+    { id: folderId(2), path: "Archive", role: "archive" },
+    { id: folderId(3), path: "Trash", role: "trash" },
+    { id: folderId(4), path: "Junk", role: "junk" },
+    { id: folderId(5), path: "Bookings/Groups", role: null },
+  ],
+  labels: [
+    { id: labelId(1), name: "Winter season", colour: "slate" },
+    { id: labelId(2), name: "Invoice", colour: "amber" },
+  ],
+  markers: [
+    { id: markerId(1), letter: "R", colour: "amber", meaning: "" },
+    { id: markerId(2), letter: "W", colour: "plum", meaning: "" },
+  ],
+};
+const context = { directory, now: new Date("2026-11-24T12:00:00Z"), zone: "Europe/Zurich" };
+const DUE = "2026-11-27T08:00:00.000Z";
+
+const arbStep: fc.Arbitrary<Step> = fc.constantFrom<Step>(
+  { do: "move", to: "Bookings/Groups" },
+  { do: "copy", to: "Archive" },
+  { do: "archive" },
+  { do: "trash" },
+  { do: "junk" },
+  { do: "not junk" },
+  { do: "read" },
+  { do: "unread" },
+  { do: "toggle read" },
+  { do: "flag", due: "+3d", note: "beds" },
+  { do: "unflag" },
+  { do: "pin" },
+  { do: "unpin" },
+  { do: "label", add: "Invoice" },
+  { do: "label", remove: "invoice" },
+  { do: "label", toggle: "Winter season" },
+  { do: "marker", set: "W" },
+  { do: "marker", next: true },
+  { do: "marker", clear: true },
+  { do: "note", text: "ring back" },
+  { do: "stop" },
+);
+const arbState: fc.Arbitrary<MessageState> = fc.record({
+  folder: fc.integer({ min: 1, max: 5 }).map(folderId),
+  read: fc.boolean(),
+  flag: fc.constantFrom(null, { start: null, due: DUE, note: "beds" }, { start: null, due: null, note: null }),
+  pin: fc.boolean(),
+  marker: fc.constantFrom(null, markerId(1), markerId(2)),
+  labels: fc.subarray([labelId(1), labelId(2)]),
+  note: fc.constantFrom(null, "ring back", "old"),
+  defer: fc.constant(null),
+  await: fc.constant(null),
+  owed: fc.boolean(),
+});
+
+/** The oracle: each step as an assignment to a loose object, in the plainest way. */
+function oracle(steps: readonly Step[], state: MessageState): MessageState {
+  const s = { ...state, labels: new Set<number>(state.labels) };
+  const flip = (id: number, on: boolean) => void (on ? s.labels.add(id) : s.labels.delete(id));
+  for (const step of steps) {
+    if (step.do === "stop") break;
+    if (step.do === "move") s.folder = folderId(5);
+    if (step.do === "archive") s.folder = folderId(2);
+    if (step.do === "trash") s.folder = folderId(3);
+    if (step.do === "junk") s.folder = folderId(4);
+    if (step.do === "not junk" && s.folder === 4) s.folder = folderId(1);
+    if (step.do === "read") s.read = true;
+    if (step.do === "unread") s.read = false;
+    if (step.do === "toggle read") s.read = !s.read;
+    if (step.do === "flag") s.flag = { start: null, due: DUE, note: "beds" };
+    if (step.do === "unflag") s.flag = null;
+    if (step.do === "pin") s.pin = true;
+    if (step.do === "unpin") s.pin = false;
+    if (step.do === "label" && step.toggle) flip(1, !s.labels.has(1));
+    if (step.do === "label" && !step.toggle) flip(2, step.add !== undefined);
+    if (step.do === "marker")
+      s.marker = step.set
+        ? markerId(2)
+        : step.clear
+          ? null
+          : s.marker === null
+            ? markerId(1)
+            : s.marker === 1
+              ? markerId(2)
+              : null;
+    if (step.do === "note") s.note = "ring back";
+  }
+  return { ...s, labels: [...s.labels].sort().map(labelId) };
+}
+
+describe("laws of the planner", () => {
+  test("applying the plan is doing the steps one after another", () => {
+    fc.assert(
+      fc.property(
+        fc.array(arbStep, { minLength: 1, maxLength: 8 }),
+        fc.array(arbState, { minLength: 1, maxLength: 6 }),
+        (steps, states) => {
+          const messages = states.map((state, i) => ({ id: messageId(i + 1), state }));
+          const planned = plan(steps, messages, {}, context);
+          if (!planned.ok) throw new Error(planned.problems.map(textOfProblem).join());
+          const skipped = new Set(planned.plan.skipped.map((skip) => skip.message));
+          for (const { id, state } of messages) {
+            const edits = planned.plan.change.get(id) ?? [];
+            expect(applyEdits(state, edits)).toEqual(oracle(steps, state));
+            const copied = planned.plan.copies.some((copy) => copy.source === id);
+            expect(skipped.has(id)).toBe(edits.length === 0 && !copied);
+          }
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  });
+
+  test("planning again on the outcome of steps that do not toggle changes nothing", () => {
+    const settled = arbStep.filter(
+      (s) => !["toggle read", "copy", "not junk"].includes(s.do) && !("next" in s) && !("toggle" in s),
+    );
+    fc.assert(
+      fc.property(fc.array(settled, { minLength: 1, maxLength: 6 }), arbState, (steps, state) => {
+        const after = oracle(steps, state);
+        const planned = plan(steps, [{ id: messageId(1), state: after }], {}, context);
+        expect(planned.ok && planned.plan.change.size).toBe(0);
+      }),
+    );
+  });
+
+  test("a copy is as the steps before it left the message", () => {
+    const state: MessageState = {
+      folder: folderId(1),
+      read: false,
+      flag: null,
+      pin: false,
+      marker: null,
+      labels: [],
+      note: null,
+      defer: null,
+      await: null,
+      owed: false,
+    };
+    const planned = plan(
+      [{ do: "read" }, { do: "copy", to: "Archive" }, { do: "pin" }],
+      [{ id: messageId(1), state }],
+      {},
+      context,
+    );
+    expect(planned.ok && planned.plan.copies).toEqual([{ source: 1, state: { ...state, read: true, folder: 2 } }]);
+  });
+});
+
+describe("what keeps a macro from running", () => {
+  const problems = (steps: Step[]) => checkSteps(steps, context).problems.map(textOfProblem);
+  test("is said by step, all of it at once", () => {
+    expect(
+      problems([
+        { do: "read" },
+        { do: "move", to: "Gone" },
+        { do: "label", add: "None" },
+        { do: "marker", set: "Z" },
+        { do: "flag", due: "soonish" },
+      ]),
+    ).toEqual([
+      expect.stringMatching(/^Step 2: .*"Gone"/),
+      expect.stringMatching(/^Step 3: .*"None"/),
+      expect.stringMatching(/^Step 4: .*"Z"/),
+      expect.stringMatching(/^Step 5: .*soonish/),
+    ]);
+    expect(problems([])).toEqual([expect.stringMatching(/no steps/)]);
+    expect(
+      checkSteps([{ do: "trash" }], { ...context, directory: { ...directory, folders: [] } }).problems,
+    ).toMatchObject([{ code: "no-role", role: "trash" }]);
+    expect(
+      checkSteps([{ do: "marker", next: true }], { ...context, directory: { ...directory, markers: [] } }).problems,
+    ).toMatchObject([{ code: "no-markers" }]);
+  });
+  test("questions are asked until they are answered, and an answer is checked like a value", () => {
+    const steps: Step[] = [
+      { do: "move", to: { ask: "folder" } },
+      { do: "flag", due: { ask: "date", prompt: "When?" } },
+    ];
+    const message = [
+      {
+        id: messageId(1),
+        state: oracle([], {
+          folder: folderId(1),
+          read: false,
+          flag: null,
+          pin: false,
+          marker: null,
+          labels: [],
+          note: null,
+          defer: null,
+          await: null,
+          owed: false,
+        }),
+      },
+    ];
+    const asks = plan(steps, message, {}, context);
+    expect(asks.ok && asks.plan.asks.map((q) => [q.id, q.kind])).toEqual([
+      ["1.to", "folder"],
+      ["2.due", "date"],
+    ]);
+    expect(plan(steps, message, { "1.to": "Nowhere", "2.due": "+1d" }, context)).toMatchObject({
+      ok: false,
+      problems: [{ code: "no-folder" }],
+    });
+    const done = plan(steps, message, { "1.to": "archive", "2.due": "+1d" }, context);
+    expect(done.ok && done.plan.change.size).toBe(1);
+  });
+});
+
+describe("steps as they are written", () => {
+  test("every kind has a fresh step that the schema takes", () => {
+    for (const kind of Object.keys(STEP_KINDS) as StepKind[])
+      expect(stepsSchema.parse([STEP_KINDS[kind].fresh])[0]!.do).toBe(kind);
+  });
+  test.each([
+    [{ do: "fly" }],
+    [{ do: "label" }],
+    [{ do: "label", add: "a", remove: "b" }],
+    [{ do: "marker", set: "R", clear: true }],
+    [{ do: "read", extra: 1 }],
+    [{ do: "move" }],
+    [{ do: "move", to: { ask: "date" } }],
+  ])("refuses %j", (step) => {
+    expect(stepsSchema.safeParse([step]).success).toBe(false);
+  });
+  test("in words", () => {
+    expect(
+      stepsText([
+        { do: "label", add: "Winter season" },
+        { do: "flag", due: "+3d" },
+        { do: "move", to: { ask: "folder" } },
+      ]),
+    ).toBe("label add Winter season · flag due +3d · move ask folder");
+  });
+  test("a rename is followed, below the folder too, and nothing else is touched", () => {
+    const steps: Step[] = [
+      { do: "move", to: "Bookings/Groups" },
+      { do: "copy", to: "Bookingsx" },
+      { do: "label", add: "Bookings" },
+    ];
+    expect(renameInSteps(steps, { what: "folder", from: "bookings", to: "Beds" })).toEqual([
+      { do: "move", to: "Beds/Groups" },
+      { do: "copy", to: "Bookingsx" },
+      { do: "label", add: "Bookings" },
+    ]);
+    expect(renameInSteps(steps, { what: "marker", from: "R", to: "Q" })).toBe(steps);
+  });
+});

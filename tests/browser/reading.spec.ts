@@ -1,0 +1,106 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, openBench, test } from "./app";
+
+test("HTML mail is safe: no script, no request to anywhere, pictures only when asked for", async ({ page, app }) => {
+  const evil = `<p>Hello</p><script>parent.hacked=1</script><img src="https://track.example/a.gif" onerror="parent.hacked=2"><a href="javascript:parent.hacked=3">x</a><svg onload="parent.hacked=4"></svg><style>@import url(https://track.example/s.css);p{background:url(https://track.example/b.png)}</style><iframe src="https://track.example/f"></iframe><form action="https://track.example/"><input name=pin></form><link rel=stylesheet href="https://track.example/l.css"><div style="background:url(https://track.example/c.png)">end</div>`;
+  const mail = `From: a@post.example\nSubject: Evil page\nDate: ${new Date().toUTCString()}\nContent-Type: text/html; charset=utf-8\n\n${evil}\n`;
+  await fetch(`${app.address}/api/v1/import?folder=Evil`, { method: "POST", body: mail });
+  await expect
+    .poll(() => app.get<{ total: number }>("/messages?narrow=subject~evil").then((r) => r.total), { timeout: 15_000 })
+    .toBe(1);
+  const outside: string[] = [];
+  page.on(
+    "request",
+    (request) =>
+      !request.url().startsWith(app.address) &&
+      !/^(data|blob|about):/.test(request.url()) &&
+      outside.push(request.url()),
+  );
+  await openBench(page, app);
+  await page.keyboard.press(";");
+  await page.keyboard.type("Evil");
+  await page.keyboard.press("Enter");
+  const frame = page.frameLocator("iframe[title='Message text']");
+  await expect(frame.getByText("end")).toBeVisible();
+  expect(await frame.locator("script, iframe, form, input, svg, link").count()).toBe(0);
+  expect(await page.evaluate(() => (window as { hacked?: number }).hacked)).toBeUndefined();
+  expect(outside).toEqual([]);
+  await page.route("https://track.example/**", (route) => route.fulfill({ status: 404 }));
+  await page.getByRole("button", { name: "Show pictures" }).click();
+  await expect.poll(() => outside).toEqual(["https://track.example/a.gif"]);
+  // Keys mean the same when the frame has the focus.
+  await frame.getByText("end").click();
+  await page.keyboard.press("d");
+  await expect.poll(() => app.count("folder=Evil")).toBe(0);
+});
+
+test("plain text, headers, source, attachments and the thread are there", async ({ page, app }) => {
+  const { rows } = await app.get<{ rows: { id: number; subject: string }[] }>(
+    "/messages?limit=1&order=newest&narrow=" + encodeURIComponent("folder=Supplies attachment invoice"),
+  );
+  await openBench(page, app);
+  await page.keyboard.press(";");
+  await page.keyboard.type("Supplies");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("/");
+  await page.keyboard.type("attachment invoice");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(rows[0]!.subject);
+  const download = page.waitForEvent("download");
+  await page.getByRole("list", { name: "Attachments" }).getByRole("link").first().click();
+  expect((await download).suggestedFilename()).toMatch(/\.pdf$/);
+  await page.getByRole("button", { name: "Headers" }).click();
+  await expect(page.getByText("Message-ID")).toBeVisible();
+  await page.getByRole("button", { name: "Source" }).click();
+  await expect(page.getByText("MIME-Version: 1.0")).toBeVisible();
+});
+
+const VIEWS = [
+  ["bench", "/"],
+  ["workshop", "/workshop"],
+  ["import", "/import"],
+] as const;
+
+for (const theme of ["light", "dark"] as const)
+  test(`axe finds nothing on any view, ${theme}`, async ({ page, app }) => {
+    await page.emulateMedia({ colorScheme: theme });
+    const check = async (what: string) => {
+      const { violations } = await new AxeBuilder({ page }).exclude("iframe").analyze();
+      expect(
+        violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(" | ")}`),
+      ).toEqual([]);
+    };
+    for (const [name, path] of VIEWS) {
+      await page.goto(app.address + path);
+      await expect(page.locator("[data-place], [data-ready]").first()).toBeVisible();
+      await check(name);
+    }
+    await openBench(page, app);
+    await page.keyboard.press("f");
+    await page.keyboard.press("i");
+    await check("bench with a decided and a ticked row");
+    for (const key of [";", "Shift+?", "a", "g"]) {
+      await page.keyboard.press(key);
+      await expect(page.getByRole("dialog")).toBeVisible();
+      await check(`dialog of ${key}`);
+      await page.keyboard.press("Escape");
+      await expect(page.getByRole("dialog")).toHaveCount(0);
+    }
+  });
+
+test.describe("on a phone", () => {
+  test.use({ viewport: { width: 390, height: 844 }, hasTouch: true });
+  test("the list, a message and the pads are all in reach of a thumb", async ({ page, app }) => {
+    await page.goto(app.address);
+    await page.locator("[data-place='2']").tap();
+    await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
+    await page.getByRole("button", { name: "Back to the list" }).tap();
+    const inbox = await app.count("folder=Inbox");
+    await page.getByRole("button", { name: "Archive", exact: true }).tap();
+    await expect.poll(() => app.count("folder=Inbox")).toBe(inbox - 1);
+    await page.getByRole("button", { name: "All pads" }).tap();
+    await page.getByRole("button", { name: "Do tomorrow" }).tap();
+    await expect.poll(() => app.count("folder=Inbox & flagged")).toBe(1);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  });
+});

@@ -1,0 +1,123 @@
+import type { Page } from "@playwright/test";
+import { counted, expect, notice, openBench, test } from "./app";
+
+async function addStep(page: Page, name: string): Promise<void> {
+  const steps = await page.locator("[data-step]").count();
+  await page.locator("[data-add-step]").click();
+  await page.keyboard.type(name);
+  await page.keyboard.press("Enter");
+  await expect(page.locator("[data-step]")).toHaveCount(steps + 1);
+}
+
+test("a macro of three steps is made and bound, and runs on one message and on hundreds", async ({ page, app }) => {
+  await openBench(page, app);
+  await page.keyboard.press(";");
+  await page.keyboard.type("workshop");
+  await page.keyboard.press("Enter");
+  await page.getByRole("button", { name: "New macro" }).click();
+  await page.getByLabel("Name of the macro").fill("Winter group");
+  await page.keyboard.press("Enter");
+  await addStep(page, "mark read");
+  await addStep(page, "label");
+  await addStep(page, "move");
+  // The label and the folder are made or chosen on the spot.
+  await page.locator("[data-step='2']").getByRole("checkbox").uncheck();
+  await page
+    .locator("[data-step='2']")
+    .getByRole("button", { name: /^label: / })
+    .click();
+  await page.keyboard.type("Ski tours");
+  await page.keyboard.press("Enter");
+  await page.locator("[data-step='3']").getByRole("checkbox").uncheck();
+  await page.locator("[data-step='3']").getByRole("button", { name: /^to: / }).click();
+  await page.keyboard.type("groups");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("[data-step='3']")).toContainText("Bookings/Groups");
+  // Reordered by keys, and back by undo.
+  await page.locator("[data-step='3']").getByRole("button", { name: "Drag step 3" }).focus();
+  await page.keyboard.press("Alt+ArrowUp");
+  await expect(page.locator("[data-step='2']")).toContainText("Move");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator("[data-step='3']")).toContainText("Move");
+
+  // F is taken: the clash is shown, with the way out.
+  await page.getByRole("button", { name: "Bind to a key" }).click();
+  await page.keyboard.press("j");
+  await expect(page.getByRole("alert").filter({ hasText: "frame key" })).toBeVisible();
+  await page.getByRole("button", { name: "Another key" }).click();
+  await page.keyboard.press("f");
+  await expect(page.getByRole("alert").filter({ hasText: "F runs Archive now" })).toBeVisible();
+  await page.getByRole("button", { name: "Put Winter group there instead" }).click();
+  await expect(page.locator("[data-pad='KeyF']")).toContainText("Winter group");
+
+  await page.getByRole("button", { name: "Inbox" }).click();
+  await expect(page.locator("[data-place]").first()).toBeVisible();
+  const groups = await app.count("folder=Bookings/Groups");
+  await page.keyboard.press("f");
+  await expect.poll(() => app.count("folder=Bookings/Groups")).toBe(groups + 1);
+  expect(await app.count('label="Ski tours" & read & folder=Bookings/Groups')).toBe(1);
+
+  for (let i = 0; i < 40 && (await counted(page)) < 300; i++) await page.keyboard.press("Shift+PageDown");
+  const ticked = await counted(page);
+  expect(ticked).toBeGreaterThanOrEqual(300);
+  await page.keyboard.press("f");
+  await expect(notice(page)).toContainText(`${ticked} messages`);
+  await expect.poll(() => app.count('label="Ski tours" & read & folder=Bookings/Groups')).toBe(ticked + 1);
+  await page.keyboard.press("u");
+  await expect.poll(() => app.count('label="Ski tours"')).toBe(1);
+  await page.keyboard.press("Shift+U");
+  await expect.poll(() => app.count('label="Ski tours"')).toBe(ticked + 1);
+
+  // Everything is as it was left after a restart, the ledger included.
+  const ledger = await page.getByTestId("ledger").locator("li").allInnerTexts();
+  await app.stop();
+  await app.start();
+  await page.reload();
+  await expect(page.locator("[data-place]").first()).toBeVisible();
+  await expect(page.getByRole("button", { name: /Winter group/ })).toBeVisible();
+  expect((await page.getByTestId("ledger").locator("li").allInnerTexts()).length).toBe(ledger.length);
+});
+
+test("a deleted macro comes back with its key, pads swap by dragging, and bad names are explained", async ({
+  page,
+  app,
+}) => {
+  await page.goto(`${app.address}/workshop`);
+  await page.locator("[data-pad='KeyD']").click();
+  await page.getByRole("button", { name: "Delete", exact: true }).click();
+  await expect(page.locator("[data-pad='KeyD']")).not.toContainText("Trash");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator("[data-pad='KeyD']")).toContainText("Trash");
+  await page.locator("[data-pad='KeyD']").dragTo(page.locator("[data-pad='KeyG']"));
+  await expect(page.locator("[data-pad='KeyG']")).toContainText("Trash");
+  await expect(page.locator("[data-pad='KeyD']")).toContainText("Follow up");
+  const decks = await app.get<{ pads: { code: string }[] }[]>("/decks");
+  expect(decks[0]!.pads).toHaveLength(23);
+});
+
+test("an mbox comes in by upload, with progress and what could not come in; the same file makes no doubles", async ({
+  page,
+  app,
+}) => {
+  const mail = (n: number) =>
+    `From a@post.example Mon Nov  2 09:00:0${n} 2026\nFrom: Ines <ines@post.example>\nSubject: Upload ${n}\nMessage-ID: <u${n}@post.example>\nDate: Mon, 02 Nov 2026 09:00:0${n} +0000\n\nHello ${n}\n\n`;
+  const file = {
+    name: "own.mbox",
+    mimeType: "application/mbox",
+    buffer: Buffer.from(`rubbish\n${[1, 2, 3].map(mail).join("")}`),
+  };
+  await page.goto(`${app.address}/import`);
+  await page.getByLabel("Into the folder").fill("My mail");
+  await page.getByLabel("File").setInputFiles(file);
+  const job = page.locator("[data-job='own.mbox']").first();
+  await expect(job).toHaveAttribute("data-state", "done", { timeout: 20_000 });
+  await expect(job).toContainText("3 added, 1 could not come in");
+  await page.getByRole("button", { name: "My mail" }).click();
+  await expect(page.getByTestId("count")).toHaveText("3 messages");
+  await page.keyboard.press("Control+a");
+  await page.keyboard.press("d");
+  await expect.poll(() => app.count("folder=Trash")).toBe(3);
+  await page.getByRole("link", { name: "Import" }).click();
+  await page.getByLabel("File").setInputFiles(file);
+  await expect(page.locator("[data-job='own.mbox']").first()).toContainText("3 were here already", { timeout: 20_000 });
+});

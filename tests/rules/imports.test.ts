@@ -1,0 +1,90 @@
+import { cruise, type ICruiseResult } from "dependency-cruiser";
+import { describe, expect, test } from "vitest";
+
+/** Which room may know which: the table of the architecture, as a rule that fails. */
+const CORE: Record<string, readonly string[]> = {
+  id: [],
+  place: ["id"],
+  change: ["id"],
+  ledger: ["id", "change"],
+  when: [],
+  keys: [],
+  narrow: ["id", "place", "when"],
+  macro: ["id", "place", "change", "narrow", "when"],
+  mail: ["id", "narrow"],
+  thread: ["id"],
+  columns: ["id", "change", "narrow"],
+  api: ["id", "keys", "macro", "place"],
+};
+const SERVER: Record<string, readonly string[]> = {
+  db: [],
+  store: ["db"],
+  search: ["db"],
+  jobs: ["db", "store"],
+  act: ["db", "store", "search", "jobs"],
+};
+/** Entry points stand beside what they start, and may know all of the server. */
+const ENTRY = "src/server/.*-main\\.ts$|src/server/jobs/main\\.ts$";
+const PACKAGES_OF_CORE = ["zod", "postal-mime"];
+
+const forbidden = [
+  { name: "no-cycles", from: {}, to: { circular: true } },
+  ...Object.entries(CORE).map(([room, may]) => ({
+    name: `core-${room}`,
+    from: { path: `^src/core/${room}/`, pathNot: "\\.test\\.ts$" },
+    to: { path: "^(src|demo|tests)/", pathNot: `^src/core/(${[room, ...may].join("|")})/` },
+  })),
+  {
+    name: "core-packages",
+    from: { path: "^src/core/", pathNot: "\\.test\\.ts$" },
+    to: { path: "node_modules/", pathNot: `node_modules/(${PACKAGES_OF_CORE.join("|")})/` },
+  },
+  ...Object.entries(SERVER).map(([room, may]) => ({
+    name: `server-${room}`,
+    from: { path: `^src/server/${room}/`, pathNot: ENTRY },
+    to: { path: "^(src|demo|tests)/", pathNot: `^src/core/|^src/server/(${[room, ...may].join("|")})/` },
+  })),
+  { name: "ui", from: { path: "^src/ui/" }, to: { path: "^(src|demo|tests)/", pathNot: "^src/(ui|core)/" } },
+  {
+    name: "app",
+    from: { path: "^src/app/" },
+    to: { path: "^(src|demo|tests)/", pathNot: "^src/(app|ui|core)/|^src/server/act/index\\.ts$" },
+  },
+  { name: "demo", from: { path: "^demo/" }, to: { path: "^(src|tests)/", pathNot: "^src/core/" } },
+];
+
+async function offences(rules: typeof forbidden) {
+  const result = await cruise(
+    ["src", "demo"],
+    {
+      ruleSet: { forbidden: rules.map((rule) => ({ severity: "error" as const, ...rule })) },
+      validate: true,
+      tsPreCompilationDeps: true,
+      tsConfig: { fileName: "tsconfig.json" },
+      doNotFollow: { path: "node_modules" },
+      combinedDependencies: false,
+    },
+    { extensions: [".ts", ".tsx"], alias: { "@": new URL("../../src", import.meta.url).pathname } } as never,
+  );
+  const { summary } = result.output as ICruiseResult;
+  return { modules: summary.totalCruised, found: summary.violations.map((v) => `${v.rule.name}: ${v.from} → ${v.to}`) };
+}
+
+describe("rooms", () => {
+  test("import only what they may", async () => {
+    const { modules, found } = await offences(forbidden);
+    expect(modules).toBeGreaterThan(120);
+    expect(found).toEqual([]);
+  });
+
+  test("and the rule can fail: core/change does know core/id", async () => {
+    const { found } = await offences([
+      {
+        name: "planted",
+        from: { path: "^src/core/change/", pathNot: "planted" },
+        to: { path: "^src/core/id/", pathNot: "planted" },
+      },
+    ]);
+    expect(found.length).toBeGreaterThan(2);
+  });
+});
