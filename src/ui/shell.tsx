@@ -13,17 +13,17 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   return (
     <div className="flex h-full">
       <a
-        href="#messages"
+        href="#main"
         className="sr-only z-50 rounded-md bg-ink px-3 py-2 text-paper focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
       >
-        To the messages
+        To the main part
       </a>
       <Rack />
       <div className="min-w-0 flex-1">
         {phase === "ready" ? (
           children
         ) : (
-          <main className="grid h-full place-items-center p-6">
+          <main id="main" className="grid h-full place-items-center p-6">
             {phase === "loading" ? (
               <p role="status">Reading your mail…</p>
             ) : (

@@ -101,6 +101,9 @@ test("asks for a folder, which can be made on the spot; goes to places; runs by 
   await page.getByLabel("Search keys").fill("undo");
   await expect(page.getByRole("list", { name: "Keys" })).toContainText("U");
   await page.keyboard.press("Escape");
+  await page.keyboard.press(";");
+  await page.keyboard.type("inbox");
+  await page.keyboard.press("Enter");
   await page.keyboard.press("g");
   await page.keyboard.type("+3d");
   await expect(page.getByRole("dialog")).toContainText("09:00");

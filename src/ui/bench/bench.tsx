@@ -46,17 +46,17 @@ export function Bench() {
   const reading = phone && opened;
   return (
     <div className="grid h-full min-w-0 grid-rows-[1fr_auto]">
-      <div className="flex min-h-0 min-w-0 flex-col">
+      <main id="main" className="flex min-h-0 min-w-0 flex-col">
         <Line />
-        <main className="grid min-h-0 flex-1 md:grid-cols-[minmax(0,1fr)_minmax(280px,418px)]">
+        <div className="grid min-h-0 flex-1 md:grid-cols-[minmax(0,1fr)_minmax(280px,418px)]">
           {!reading && (
             <div className="min-h-0 border-r border-rule">
               <List tall={phone} />
             </div>
           )}
           {(!phone || reading) && <Reader />}
-        </main>
-      </div>
+        </div>
+      </main>
       <footer className="grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]">
         <Deck layer={layer} />
         <LedgerStrip />

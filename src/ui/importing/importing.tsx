@@ -103,7 +103,7 @@ export function Importing() {
     if (file.current) file.current.value = "";
   };
   return (
-    <main className="h-full overflow-y-auto" data-ready>
+    <main id="main" className="h-full overflow-y-auto" data-ready>
       <header className="flex h-[46px] items-center border-b border-rule px-[18px]">
         <h1 className="text-[15px] font-bold">Import</h1>
       </header>

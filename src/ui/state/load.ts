@@ -26,8 +26,31 @@ function takeHome(home: Home): void {
   });
 }
 
+/** How many writes of settings are on their way, and how many there ever were. */
+let writing = 0;
+let writes = 0;
+let line: Promise<unknown> = Promise.resolve();
+
+/** Sends writes of settings one after another, so that the last one made is the last one stored. */
+export async function inLine<T>(send: () => Promise<T>): Promise<T> {
+  writing++;
+  writes++;
+  const mine = line.then(send);
+  line = mine.catch(() => undefined);
+  try {
+    return await mine;
+  } finally {
+    writing--;
+    if (writing === 0) void refreshSettings().catch(() => undefined);
+  }
+}
+
+/** Reads settings anew. What was read while the person changed something is old already, and is dropped. */
 export async function refreshSettings(): Promise<void> {
-  takeHome(await get<Home>("/home"));
+  const before = writes;
+  const home = await get<Home>("/home");
+  if (writing > 0 || writes !== before) return;
+  takeHome(home);
   relist();
 }
 
@@ -52,7 +75,11 @@ function follow(after: number): void {
   let last = after;
   const open = () => {
     const source = new EventSource(eventsAddress(last));
-    source.onopen = () => set({ link: "here" });
+    source.onopen = () => {
+      set({ link: "here" });
+      // Changes of settings are not numbered: some may have been missed.
+      void refreshSettings().catch(() => undefined);
+    };
     source.addEventListener("written", (event) => {
       last = Number(event.lastEventId);
       const data = JSON.parse(event.data as string) as { kind: string; change: { arrived?: number[] } };

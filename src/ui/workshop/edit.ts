@@ -1,7 +1,7 @@
 import type { Deck } from "@/core/keys";
 import type { MacroShape } from "@/core/api";
 import { write } from "../state/api";
-import { refreshSettings } from "../state/load";
+import { inLine, refreshSettings } from "../state/load";
 import { notify, set, view } from "../state/store";
 
 /** Changes of macros and decks: shown and stored at once, and each can be taken back. */
@@ -50,7 +50,7 @@ type Patch = Partial<Pick<MacroShape, "name" | "colour" | "steps">>;
 
 async function patchMacro(id: number, patch: Patch): Promise<void> {
   set({ macros: view().macros.map((macro) => (macro.id === id ? { ...macro, ...patch } : macro)) });
-  await write("PATCH", `/macros/${id}`, patch);
+  await inLine(() => write("PATCH", `/macros/${id}`, patch));
 }
 
 export function changeMacro(macro: MacroShape, patch: Patch, name: string): Promise<void> {
@@ -95,7 +95,7 @@ async function patchDeck(deck: Deck): Promise<void> {
   const { number, name, pads, extra } = deck;
   const others = view().decks.filter((d) => d.number !== number);
   set({ decks: [...others, deck].sort((a, b) => a.number - b.number) });
-  await write("PATCH", `/decks/${number}`, { name, pads, extra });
+  await inLine(() => write("PATCH", `/decks/${number}`, { name, pads, extra }));
 }
 
 export const emptyDeck = (number: Deck["number"]): Deck => ({ number, name: `Deck ${number}`, pads: [], extra: [] });

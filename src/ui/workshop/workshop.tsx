@@ -37,6 +37,8 @@ export function Workshop() {
   const [layer, setLayer] = useState<Layer>("plain");
   const [chosen, setChosen] = useState<number | null>(null);
   const [search, setSearch] = useState("");
+  /** A macro just made: its name is what comes next. */
+  const [made, setMade] = useState<number | null>(null);
   const deck = decks.find((d) => d.number === number) ?? emptyDeck(number);
   const bindings = useMemo(() => bindingsOf(FRAME_KEYS, null), []);
   useKeyboard({ bindings, onCommand: perform, onPeek: nothing, onWaiting: nothing, enabled: dialog === null });
@@ -44,10 +46,12 @@ export function Workshop() {
   const found = findNames(macros, (m) => `${m.name} ${stepsText(m.steps)}`, search);
   const make = async (like?: typeof macro) => {
     const id = await createMacro(like);
-    if (id !== null) setChosen(id);
+    if (id === null) return;
+    setChosen(id);
+    setMade(id);
   };
   return (
-    <main className="flex h-full min-h-0 flex-col" data-ready>
+    <main id="main" className="flex h-full min-h-0 flex-col" data-ready>
       <header className="flex min-h-[46px] flex-wrap items-center gap-2 border-b border-rule px-3.5 py-1">
         <h1 className="text-[15px] font-bold">Workshop</h1>
         {macro && (
@@ -161,6 +165,8 @@ export function Workshop() {
                   key={`${macro.id} ${macro.name}`}
                   aria-label="Name of the macro"
                   defaultValue={macro.name}
+                  autoFocus={macro.id === made}
+                  onFocus={(event) => macro.id === made && event.target.select()}
                   maxLength={80}
                   onBlur={(event) => {
                     const name = event.target.value.trim();

@@ -1,0 +1,40 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { spawnSync } from "node:child_process";
+import { join } from "node:path";
+import { parseArgs } from "node:util";
+import { build } from "./build.mjs";
+import { startCluster } from "./setup/cluster.mjs";
+import { ensurePackages, ROOT } from "./setup/packages.mjs";
+import { main, Trouble } from "./setup/say.mjs";
+
+/** npm run bench [-- --messages 1000000]: measures, prints, and writes docs/benchmarks.md. */
+await main(async () => {
+  const { values } = parseArgs({ options: { messages: { type: "string", default: "100000" } } });
+  if (!/^\d{5,8}$/.test(values.messages)) throw new Trouble("--messages takes a number from 10000 on");
+  await ensurePackages();
+  await build();
+  const home = mkdtempSync("/var/tmp/tachyne-bench-");
+  const cluster = await startCluster(home);
+  const out = join(home, "report.md");
+  try {
+    const args = [
+      "--import",
+      "tsx",
+      "tests/bench.ts",
+      cluster.url,
+      "src/server/db/migrations",
+      join(ROOT, "dist/parse-worker.mjs"),
+      values.messages,
+      out,
+    ];
+    const done = spawnSync(process.execPath, args, { cwd: ROOT, stdio: "inherit" });
+    if (done.status !== 0) throw new Trouble("The benchmark did not come to its end; its last words are above.");
+    const page = join(ROOT, "docs", "benchmarks.md");
+    const head =
+      "# Benchmarks\n\nMade by `npm run bench`. Ratios to a floor measured in the same run: absolute times drift between machines.\nThe database writes safely to disk (fsync on).\n";
+    writeFileSync(page, `${head}\n## ${readFileSync(out, "utf8")}\n`);
+  } finally {
+    cluster.stop();
+    rmSync(home, { recursive: true, force: true });
+  }
+});
