@@ -84,6 +84,8 @@ export class ColumnCursor implements NarrowRow {
   row = 0;
   private readonly folded: Partial<Record<TextColumn, string[]>> = {};
   private readonly from = new Map<number, string>();
+  /** By row: the strings themselves are shared. */
+  private readonly senders: string[] = [];
 
   constructor(private readonly columns: Columns) {}
 
@@ -141,6 +143,10 @@ export class ColumnCursor implements NarrowRow {
   }
 
   private sender(): string {
+    return (this.senders[this.row] ??= this.foldedSender());
+  }
+
+  private foldedSender(): string {
     const { fromName, fromAddress } = this.columns.texts;
     const key = fromName.index[this.row]! * 2 ** 26 + fromAddress.index[this.row]!;
     let text = this.from.get(key);

@@ -7,7 +7,7 @@ import { fileOf, MOST_PROBLEMS, type JobRow, type Problem } from "./rows";
 import { takeIn, type Into } from "./take-in";
 
 /** Messages parsed at a time by a thread, and taken in by one transaction. */
-const BATCH = 100;
+const BATCH = 400;
 /** Also the end of a batch, so that large messages do not pile up. */
 const BATCH_BYTES = 8 * 1024 * 1024;
 /** Batches under way for each thread: enough that none waits while another is written. */
