@@ -77,7 +77,7 @@ test("a macro of three steps is made and bound, and runs on one message and on h
   await app.start();
   await page.reload();
   await expect(page.locator("[data-place]").first()).toBeVisible();
-  await expect(page.getByRole("button", { name: /Winter group/ })).toBeVisible();
+  await expect(page.locator('[data-macro="Winter group"]')).toBeVisible();
   expect((await page.getByTestId("ledger").locator("li").allInnerTexts()).length).toBe(ledger.length);
 });
 

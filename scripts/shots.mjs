@@ -1,0 +1,127 @@
+import { spawn, spawnSync } from "node:child_process";
+import { mkdirSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { join } from "node:path";
+import { build } from "./build.mjs";
+import { freePort, startCluster } from "./setup/cluster.mjs";
+import { ensurePackages, ROOT } from "./setup/packages.mjs";
+import { main, say } from "./setup/say.mjs";
+
+/** npm run shots: one current picture of each main view, from the demo data, in docs/screenshots. */
+const OUT = join(ROOT, "docs", "screenshots");
+const keys =
+  (...names) =>
+  async (page) => {
+    for (const name of names) {
+      await page.keyboard.press(name);
+      await page.waitForTimeout(120);
+    }
+  };
+
+const SHOTS = [
+  { name: "bench", path: "/", act: keys("j", "j", "f", "j", "d", "j", "i", "j", "j", "i", "j", "w", "q", "j", "c") },
+  { name: "bench-night", path: "/", dark: true, act: keys("j", "f", "j", "i", "j", "i", "j", "j") },
+  {
+    name: "narrowed",
+    path: "/",
+    act: async (page) => {
+      await page.keyboard.press("/");
+      await page.keyboard.type("unread & age>1d");
+      await page.keyboard.press("Enter");
+      await page.keyboard.press("/");
+      await page.keyboard.type("form~ma");
+      await page.keyboard.press("Enter");
+    },
+  },
+  {
+    name: "file-to",
+    path: "/",
+    act: async (page) => {
+      await keys("i", "j", "i", "a")(page);
+      await page.keyboard.type("gro");
+    },
+  },
+  { name: "keys", path: "/", act: keys("Shift+?") },
+  { name: "workshop", path: "/workshop", act: async (page) => page.locator("[data-pad='KeyB']").click() },
+  {
+    name: "workshop-night",
+    path: "/workshop",
+    dark: true,
+    act: async (page) => page.locator("[data-pad='KeyF']").click(),
+  },
+  { name: "import", path: "/import" },
+  { name: "phone", path: "/", phone: true },
+  { name: "phone-message", path: "/", phone: true, act: async (page) => page.locator("[data-place='3']").click() },
+];
+
+await main(async () => {
+  await ensurePackages();
+  await build();
+  const home = mkdtempSync("/var/tmp/tachyne-shots-");
+  const cluster = await startCluster(home);
+  const env = { ...process.env, DATABASE_URL: cluster.url, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" };
+  const run = (...args) =>
+    spawnSync(process.execPath, args, { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
+  const children = [];
+  try {
+    say("making the demo world");
+    const mail = join(home, "mail");
+    run("dist/demo.mjs", "--out", mail);
+    run("dist/setup.mjs", "src/server/db/migrations", join(mail, "beginning.json"));
+    for (const { folder, path } of JSON.parse(readFileSync(join(mail, "files.json"), "utf8")))
+      run("dist/import.mjs", path, "--folder", folder, "--quiet");
+    const port = await freePort();
+    children.push(
+      spawn(process.execPath, ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port)], {
+        cwd: ROOT,
+        env,
+        stdio: "ignore",
+      }),
+    );
+    const address = `http://127.0.0.1:${port}`;
+    for (
+      let tries = 0;
+      tries < 100 &&
+      !(await fetch(`${address}/api/v1/health`).then(
+        (r) => r.ok,
+        () => false,
+      ));
+      tries++
+    )
+      await new Promise((r) => setTimeout(r, 200));
+    const { chromium } = await import("@playwright/test");
+    const browser = await chromium.launch({
+      executablePath: "/usr/bin/chromium",
+      args: [
+        "--no-sandbox",
+        "--disable-dev-shm-usage",
+        "--disable-gpu",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+      ],
+    });
+    mkdirSync(OUT, { recursive: true });
+    for (const { name, path, dark, phone, act } of SHOTS) {
+      const viewport = phone ? { width: 390, height: 844 } : { width: 1280, height: 800 };
+      const page = await browser.newPage({ viewport, colorScheme: dark ? "dark" : "light" });
+      await page.goto(address + path);
+      await page.locator("[data-place], [data-ready]").first().waitFor();
+      await page
+        .getByText(/^read [\d,]+ of/)
+        .waitFor({ state: "detached" })
+        .catch(() => undefined);
+      await act?.(page);
+      await page.waitForTimeout(600);
+      await page.screenshot({ path: join(OUT, `${name}.png`) });
+      await page.close();
+      say(name);
+    }
+    await browser.close();
+  } finally {
+    for (const child of children) child.kill("SIGTERM");
+    cluster.stop();
+    rmSync(home, { recursive: true, force: true });
+  }
+});
