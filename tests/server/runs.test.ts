@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { messageId, runId } from "@/core/id";
+import { messageId, runId, type MessageId } from "@/core/id";
 import {
   createFolder,
   dryRun,
@@ -198,15 +198,25 @@ describe("two writers", () => {
   test("a writer that does not take its turn is never overwritten", async () => {
     const { changeOf } = await import("@/core/change");
     const { writeChange } = await import("@/server/store");
-    const m = messageId(ids[300]!);
-    const states = await statesOf([m]);
+    const some = ids.slice(300, 304).map(messageId);
+    const [, m] = some as [MessageId, MessageId];
+    const states = await statesOf(some);
     await fresh.db.sql`update message_state set folder = 2 where message = ${m}`;
     const target = await folder("Bookings");
-    const change = changeOf([{ kind: "folder", message: m, before: states.get(m)!.folder, after: target.id as never }]);
+    const change = changeOf(
+      some.map((message) => ({
+        kind: "folder" as const,
+        message,
+        before: states.get(message)!.folder,
+        after: target.id as never,
+      })),
+    );
     // The states are from before the other write, as they would be in a race.
     const done = await fresh.db.sql.begin((tx) => writeChange(tx as never, fresh.context.person, change, states));
     expect(done).toMatchObject({ skipped: [{ message: m, cell: "folder", reason: "changed-elsewhere" }] });
-    expect((await statesOf([m])).get(m)!.folder).toBe(2);
+    expect([...done.change.keys()]).toEqual(some.filter((id) => id !== m));
+    const now = await statesOf(some);
+    expect(some.map((id) => now.get(id)!.folder)).toEqual([target.id, 2, target.id, target.id]);
   });
 });
 

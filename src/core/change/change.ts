@@ -66,10 +66,21 @@ export function changeOfMessages(byMessage: Iterable<readonly [MessageId, readon
 
 /** Doing `first`, then `then`, as one change. @throws RangeError when the two do not meet. */
 export function compose(first: Change, then: Change): Change {
+  if (first.size === 0) return then;
+  if (then.size === 0) return first;
   const out = new Map(first);
+  // Shared lists meet shared lists: each pair is joined once, however many messages have it.
+  const joined = new Map<readonly CellEdit[], Map<readonly CellEdit[], readonly CellEdit[]>>();
+  const join = (earlier: readonly CellEdit[], edits: readonly CellEdit[]): readonly CellEdit[] => {
+    let by = joined.get(earlier);
+    if (!by) joined.set(earlier, (by = new Map()));
+    let list = by.get(edits);
+    if (!list) by.set(edits, (list = joinEdits(earlier, edits)));
+    return list;
+  };
   for (const [message, edits] of then) {
     const earlier = out.get(message);
-    const list = earlier ? joinEdits(earlier, edits) : edits;
+    const list = earlier ? join(earlier, edits) : edits;
     if (list.length > 0) out.set(message, list);
     else out.delete(message);
   }

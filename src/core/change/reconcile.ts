@@ -44,8 +44,14 @@ function judge(edit: CellEdit, found: MessageState | null, read: ReadState): Ver
 export function reconcile(change: Change, read: ReadState): Reconciled {
   const ready = new Map<MessageId, readonly CellEdit[]>();
   const skipped: Skip[] = [];
+  // Messages in one state that are to get the same edits are judged once: ten thousand are a few dozen pairs.
+  const fits = new Map<readonly CellEdit[], Set<MessageState>>();
   for (const [message, edits] of change) {
     const found = read(message);
+    if (found && fits.get(edits)?.has(found)) {
+      ready.set(message, edits);
+      continue;
+    }
     const keep = edits.filter((edit) => {
       const verdict = judge(edit, found, read);
       if (verdict === "ready") return true;
@@ -54,8 +60,13 @@ export function reconcile(change: Change, read: ReadState): Reconciled {
     });
     // The same array where nothing was dropped, so that shared lists stay shared.
     if (keep.length > 0) ready.set(message, keep.length === edits.length ? edits : keep);
+    if (found && keep.length === edits.length) {
+      const states = fits.get(edits);
+      if (states) states.add(found);
+      else fits.set(edits, new Set([found]));
+    }
   }
-  return { ready: changeOfMessages(ready), skipped };
+  return { ready: skipped.length === 0 ? change : changeOfMessages(ready), skipped };
 }
 
 /** What leads from the states read to the states wanted, for messages that exist in both. */

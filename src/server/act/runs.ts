@@ -77,8 +77,8 @@ async function prepare(
   macro: Macro,
   request: RunRequest,
   now: Date,
+  ids: readonly MessageId[],
 ): Promise<Prepared> {
-  const ids = await targetIds(sql, context, directory, request.target, now);
   const states = await readStates(sql, context.person, ids);
   const messages = ids.flatMap((id) => {
     const state = states.get(id);
@@ -135,7 +135,8 @@ export async function runMacro(context: Context, request: RunRequest): Promise<R
     // Somebody may have sent the same run while this one waited for its turn.
     const meanwhile = await findEntry(tx, person, id);
     if (meanwhile) return answerOf(meanwhile);
-    const prepared = await prepare(tx, context, directory, macro, request, now);
+    const ids = await targetIds(tx, context, directory, request.target, now);
+    const prepared = await prepare(tx, context, directory, macro, request, now, ids);
     if (prepared.plan.asks.length > 0)
       return { entry: null, changed: 0, skipped: [], asks: [...prepared.plan.asks], waiting: [] };
     const { change, skipped } = await writeChange(tx, person, await withCopies(tx, prepared.plan), prepared.states);
@@ -161,7 +162,10 @@ export async function runMacro(context: Context, request: RunRequest): Promise<R
 export async function dryRun(context: Context, request: RunRequest) {
   const macro = await readMacro(context, request.macro);
   const directory = await readDirectory(context);
-  const prepared = await prepare(context.db.sql, context, directory, macro, request, decidedAt(request));
+  const now = decidedAt(request);
+  const { sql } = context.db;
+  const ids = await targetIds(sql, context, directory, request.target, now);
+  const prepared = await prepare(sql, context, directory, macro, request, now, ids);
   const { change, copies, skipped, asks } = prepared.plan;
   const totals: Record<string, number> = { messages: prepared.ids.length, changed: change.size, copies: copies.length };
   for (const edits of change.values()) for (const { kind } of edits) totals[kind] = (totals[kind] ?? 0) + 1;

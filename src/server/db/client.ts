@@ -28,7 +28,16 @@ export function openDatabase(url: string, connections = 10): Database {
     connect_timeout: 5,
     // A server that went away is asked for again within a second, so that a restart is hardly noticed.
     backoff: (tries: number) => Math.min(1, 0.1 * 2 ** tries),
-    connection: { application_name: "tachyne", statement_timeout: 120_000 },
+    connection: {
+      application_name: "tachyne",
+      statement_timeout: 120_000,
+      // Compiling a statement takes longer than running any of ours.
+      jit: false,
+      // Plans depend on how many ids a list holds, and where they lie.
+      plan_cache_mode: "force_custom_plan",
+      // Discs without a moving head; the default would read whole tables instead of walking an index.
+      random_page_cost: 1.1,
+    },
   };
   const sql = postgres(url, options) as unknown as Connection;
   // The mapper changes how its client reads dates, so it gets a client of its own.

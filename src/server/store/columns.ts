@@ -37,7 +37,7 @@ export const STATE_COLUMNS: readonly StateColumn[] = [
 /** The columns that some edit of the lists writes. */
 export function columnsOf(lists: Iterable<readonly CellEdit[]>): readonly StateColumn[] {
   const kinds = new Set<CellEdit["kind"]>();
-  for (const edits of lists) for (const edit of edits) kinds.add(edit.kind);
+  for (const edits of new Set(lists)) for (const edit of edits) kinds.add(edit.kind);
   return STATE_COLUMNS.filter((column) => column.kinds.some((kind) => kinds.has(kind)));
 }
 

@@ -2,6 +2,7 @@ import type { MessageState } from "@/core/change";
 import { STATE_BIT } from "@/core/columns";
 import { folderId, labelId, markerId, messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Queryable } from "../db";
+import { boundsOf, listOf } from "./list";
 
 /** A row of message_state as numbers, times in milliseconds. */
 interface StateRow {
@@ -46,13 +47,14 @@ export async function readStates(
 ): Promise<Map<MessageId, MessageState>> {
   const out = new Map<MessageId, MessageState>();
   if (ids.length === 0) return out;
+  const [low, high] = boundsOf(ids);
   const rows = await sql<(Omit<StateRow, "message"> & { messages: string })[]>`
-    select string_agg(message::text, ',') as messages, folder, bits, marker, labels,
+    select string_agg(s.message::text, ',') as messages, folder, bits, marker, labels,
       (extract(epoch from flag_start) * 1000)::float8 as start, (extract(epoch from flag_due) * 1000)::float8 as due,
       flag_note, note, (extract(epoch from defer_until) * 1000)::float8 as defer,
       (extract(epoch from await_until) * 1000)::float8 as await
-    from message_state
-    where person = ${person} and message = any(${[...ids]}::bigint[])
+    from unnest(${listOf(ids)}::text::bigint[]) as w(message)
+      join message_state s on s.person = ${person} and s.message = w.message and s.message between ${low} and ${high}
     group by folder, bits, marker, labels, flag_start, flag_due, flag_note, note, defer_until, await_until`;
   for (const { messages, ...row } of rows) {
     const state = stateOf({ ...row, message: 0 });

@@ -2,6 +2,7 @@ import { compose, EMPTY, reconcile, type CellEdit, type Change, type MessageStat
 import { messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Transaction } from "../db";
 import { beforeAndAfter, columnsOf, STATE_COLUMNS } from "./columns";
+import { boundsOf, listOf } from "./list";
 import { readStates } from "./states";
 
 export interface Written {
@@ -21,6 +22,11 @@ function messagesOf(change: Change): MessageId[] {
   return [...ids];
 }
 
+const hasExistence = (change: Change): boolean => {
+  for (const edits of new Set(change.values())) if (edits.some((edit) => edit.kind === "exists")) return true;
+  return false;
+};
+
 const split = (change: Change, existence: boolean): Change => {
   const out = new Map<MessageId, readonly CellEdit[]>();
   for (const [id, edits] of change) {
@@ -30,23 +36,22 @@ const split = (change: Change, existence: boolean): Change => {
   return out as ReadonlyMap<MessageId, readonly CellEdit[]> as Change;
 };
 
-const only = (change: Change, ids: ReadonlySet<MessageId>, inside: boolean): Change =>
-  new Map([...change].filter(([id]) => ids.has(id) === inside)) as ReadonlyMap<
-    MessageId,
-    readonly CellEdit[]
-  > as Change;
+const having = (change: Change, keep: (id: MessageId) => boolean): Change =>
+  new Map([...change].filter(([id]) => keep(id))) as ReadonlyMap<MessageId, readonly CellEdit[]> as Change;
+const only = (change: Change, ids: ReadonlySet<MessageId>): Change => having(change, (id) => ids.has(id));
+const without = (change: Change, done: Change): Change => having(change, (id) => !done.has(id));
 
 /**
  * One UPDATE for all cells of all messages, however many. A row is written only when the columns to be
  * written still hold what was read; PostgreSQL compares, so a writer who came between is never overwritten.
- * @returns the messages that were written
+ * @returns what was written
  */
 async function updateStates(
   tx: Transaction,
   person: PersonId,
   change: Change,
   states: ReadonlyMap<MessageId, MessageState>,
-): Promise<Set<MessageId>> {
+): Promise<Change> {
   const columns = columnsOf(change.values());
   const groups: unknown[] = [];
   const ids: number[] = [];
@@ -75,22 +80,21 @@ async function updateStates(
       ({ name, type }, i) => `(v->>${2 * i})::${type} as ${name}_before, (v->>${2 * i + 1})::${type} as ${name}_after`,
     )
     .join(", ");
-  const rows = await tx.unsafe<{ ids: string | null }[]>(
+  const { count } = await tx.unsafe(
     `with g as materialized (select (n - 1)::int as number, ${fields}
-       from jsonb_array_elements($1::text::jsonb) with ordinality as e(v, n)),
-     done as (update message_state s set ${set}
-       from unnest($2::bigint[], $3::int[]) as w(message, number) join g using (number)
-       where s.person = $4 and s.message = w.message and ${same}
-       returning s.message)
-     select string_agg(message::text, ',') as ids from done`,
-    [JSON.stringify(groups), ids, group, person] as never[],
+       from jsonb_array_elements($1::text::jsonb) with ordinality as e(v, n))
+     update message_state s set ${set}
+       from unnest($2::text::bigint[], $3::text::int[]) as w(message, number) join g using (number)
+       where s.person = $4 and s.message = w.message and s.message between $5 and $6 and ${same}`,
+    [JSON.stringify(groups), listOf(ids), listOf(group), person, ...boundsOf(ids)] as never[],
   );
-  return new Set(
-    (rows[0]?.ids ?? "")
-      .split(",")
-      .filter(Boolean)
-      .map((id) => messageId(Number(id))),
-  );
+  if (count === ids.length) return change;
+  // Some were overtaken; the rows of this very transaction are those that were not.
+  const rows = await tx<{ message: number }[]>`
+    select message from message_state
+    where person = ${person} and message = any(${listOf(ids)}::text::bigint[])
+      and xmin::text = (pg_current_xact_id()::text::bigint & 4294967295)::text`;
+  return only(change, new Set(rows.map((row) => messageId(row.message))));
 }
 
 /** Makes and takes away copies. The header row is taken from the source; the content is shared. */
@@ -136,7 +140,8 @@ async function writeExistence(tx: Transaction, person: PersonId, change: Change)
 /**
  * Writes a change: each cell only where it still holds what the change says was before, the rest reported.
  * Call it inside the transaction that also writes the ledger.
- * @param states what was read in this transaction for the messages, if it was; saves a read
+ * @param states what was read in this transaction for the messages, if the change was made from it or is
+ *   reconciled with it already; saves a read
  */
 export async function writeChange(
   tx: Transaction,
@@ -149,17 +154,23 @@ export async function writeChange(
   const skipped: Skip[] = [];
   for (let tries = 0; left.size > 0; tries++) {
     if (tries === MOST_TRIES) throw new Error("another program keeps changing these messages; try again");
-    const read = tries === 0 && states ? states : await readStates(tx, person, messagesOf(left));
-    const { ready, skipped: now } = reconcile(left, (id) => read.get(id) ?? null);
-    skipped.push(...now);
-    const cells = split(ready, false);
-    const existence = split(ready, true);
-    const done = cells.size > 0 ? await updateStates(tx, person, cells, read) : new Set<MessageId>();
-    written = compose(written, only(cells, done, true));
-    if (existence.size > 0)
-      written = compose(written, only(existence, await writeExistence(tx, person, existence), true));
+    let [ready, read] = [left, states];
+    if (tries > 0 || !read) {
+      const found = (read = await readStates(tx, person, messagesOf(left)));
+      const split = reconcile(left, (id) => found.get(id) ?? null);
+      ready = split.ready;
+      skipped.push(...split.skipped);
+    }
+    const copies = hasExistence(ready);
+    const cells = copies ? split(ready, false) : ready;
+    const done = cells.size > 0 ? await updateStates(tx, person, cells, read) : EMPTY;
+    written = compose(written, done);
+    if (copies) {
+      const existence = split(ready, true);
+      written = compose(written, only(existence, await writeExistence(tx, person, existence)));
+    }
     // What was overtaken between the read and the write is looked at again.
-    left = only(cells, done, false);
+    left = done.size === cells.size ? EMPTY : without(cells, done);
   }
   return { change: written, skipped };
 }
