@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { parseArgs } from "node:util";
 import { build } from "./build.mjs";
 import { startCluster } from "./setup/cluster.mjs";
-import { ensurePackages, ROOT } from "./setup/packages.mjs";
+import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
 import { main, Trouble } from "./setup/say.mjs";
 
 /** npm run bench [-- --messages 1000000]: measures, prints, and writes docs/benchmarks.md. */
@@ -12,6 +12,7 @@ await main(async () => {
   const { values } = parseArgs({ options: { messages: { type: "string", default: "100000" } } });
   if (!/^\d{5,8}$/.test(values.messages)) throw new Trouble("--messages takes a number from 10000 on");
   await ensurePackages();
+  await ensureChromium();
   await build();
   const home = mkdtempSync("/var/tmp/tachyne-bench-");
   const cluster = await startCluster(home);
@@ -20,7 +21,7 @@ await main(async () => {
     const args = [
       "--import",
       "tsx",
-      "tests/bench.ts",
+      "tests/bench/main.ts",
       cluster.url,
       "src/server/db/migrations",
       join(ROOT, "dist/parse-worker.mjs"),

@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "./build.mjs";
 import { freePort, startCluster } from "./setup/cluster.mjs";
-import { ensurePackages, ROOT } from "./setup/packages.mjs";
+import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
 import { main, say } from "./setup/say.mjs";
 
 /** npm run shots: one current picture of each main view, from the demo data, in docs/screenshots. */
@@ -55,6 +55,7 @@ const SHOTS = [
 
 await main(async () => {
   await ensurePackages();
+  await ensureChromium();
   await build();
   const home = mkdtempSync("/var/tmp/tachyne-shots-");
   const cluster = await startCluster(home);

@@ -1,9 +1,9 @@
-import { existsSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
+import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { spawnSync } from "node:child_process";
 import { build } from "./build.mjs";
 import { startCluster } from "./setup/cluster.mjs";
-import { ensurePackages, installDebian, ROOT } from "./setup/packages.mjs";
+import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
 import { main, say, Trouble } from "./setup/say.mjs";
 
 /**
@@ -58,7 +58,7 @@ function browserTests(env, report) {
 
 await main(async () => {
   await ensurePackages();
-  if (!existsSync("/usr/bin/chromium")) await installDebian(["chromium"], "Chromium, for the browser tests");
+  await ensureChromium();
   await build();
   const home = mkdtempSync("/var/tmp/tachyne-test-");
   // Tests crash servers on purpose elsewhere; this one may be fast rather than safe.

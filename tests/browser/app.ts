@@ -3,6 +3,7 @@ import { randomBytes } from "node:crypto";
 import { createServer } from "node:net";
 import { test as base, expect, type Page } from "@playwright/test";
 import postgres from "postgres";
+import { CHROMIUM } from "./chromium";
 import { ROOT, serverUrl, TEMPLATE } from "./prepare";
 
 export interface App {
@@ -26,19 +27,7 @@ const freePort = () =>
 export const test = base.extend<{ app: App }>({
   browser: [
     async ({ playwright }, use) => {
-      const browser = await playwright.chromium.launch({
-        executablePath: "/usr/bin/chromium",
-        args: [
-          "--no-sandbox",
-          "--disable-dev-shm-usage",
-          "--disable-gpu",
-          "--disable-quic",
-          "--no-first-run",
-          "--disable-background-networking",
-          "--disable-component-update",
-          "--disable-sync",
-        ],
-      });
+      const browser = await playwright.chromium.launch(CHROMIUM);
       await use(browser);
       await browser.close();
     },

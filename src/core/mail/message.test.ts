@@ -28,6 +28,13 @@ describe("headers", () => {
     expect(parsed.traits & TRAIT.answered).toBeTruthy();
     expect(parsed.date.toISOString()).toBe("2026-11-02T08:00:00.000Z");
   });
+  test("a heading that repeats the subject is not in the preview", async () => {
+    const of = async (subject: string, html: string) =>
+      (await parse(`From: a@x.example\nSubject: ${subject}\nContent-Type: text/html\n\n${html}\n`)).preview;
+    expect(await of("New ropes", "<h1>New ropes</h1><p>Lighter by half.</p>")).toBe("Lighter by half.");
+    expect(await of("New", "<p>Newcomers are welcome.</p>")).toBe("Newcomers are welcome.");
+    expect(await of("New ropes", "<p>New ropes</p>")).toBe("New ropes");
+  });
   test("a missing date is the last hop's, or the import's", async () => {
     expect(
       (

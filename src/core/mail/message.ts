@@ -97,11 +97,16 @@ function addresses(list: readonly PostalAddress[] | undefined): Address[] {
 /** Message ids in a header, in order. Linear: "<", then anything without space or brackets, then ">". */
 const idsIn = (text: string): string[] => text.slice(0, 50_000).match(/<[^<>\s]{1,500}>/g) ?? [];
 
-/** The first words a person wrote: no quoted lines, no line that only introduces a quote. */
-function previewOf(text: string): string {
+/**
+ * The first words a person wrote: no quoted lines, no line that only introduces a quote, and no heading that
+ * repeats the subject, which stands beside it.
+ */
+function previewOf(text: string, subject: string): string {
   const lines = text.slice(0, 20_000).split("\n");
   const own = lines.filter((line) => !/^\s*>/.test(line) && !/(wrote|schrieb|écrit)\s*:\s*$/.test(line));
-  return tidy(own.join(" "), PREVIEW_LENGTH);
+  const words = tidy(own.join(" "), PREVIEW_LENGTH + subject.length);
+  const repeats = subject !== "" && words.startsWith(`${subject} `);
+  return tidy(repeats ? words.slice(subject.length) : words, PREVIEW_LENGTH);
 }
 
 /** Where the header section ends, and whether it holds bytes outside ASCII. */
@@ -226,16 +231,17 @@ export async function parseMessage(raw: Uint8Array, { now }: ParseContext): Prom
   const list = tidy(/<([^<>]{1,200})>/.exec(listId)?.[1] ?? listId, 200);
   const status = `${headerOf(headers, "status") ?? ""}${headerOf(headers, "x-status") ?? ""}`;
   const text = email.text?.trim() ? email.text : textOfHtml(email.html ?? "");
+  const subject = tidy(email.subject ?? "", LONGEST_TEXT);
   return {
     from,
     to: addresses(email.to),
     cc: addresses(email.cc),
-    subject: tidy(email.subject ?? "", LONGEST_TEXT),
+    subject,
     date,
     messageId,
     references: [...new Set(earlier)].filter((id) => id !== messageId).slice(-MOST_REFERENCES),
     list,
-    preview: previewOf(text),
+    preview: previewOf(text, subject),
     traits: traitsOf(email, list),
     attachments: email.attachments
       .filter((part) => part.disposition !== "inline" || !part.related)

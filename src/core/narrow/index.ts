@@ -16,3 +16,4 @@ export {
   type State,
   type Tree,
 } from "./tree";
+export { writeEquals } from "./write";

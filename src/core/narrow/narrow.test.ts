@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { folderId, labelId, markerId } from "../id";
 import type { Directory } from "../place";
-import { fold, nearest, parse, readNarrow, textOfIssue } from ".";
+import { fold, nearest, parse, readNarrow, textOfIssue, writeEquals } from ".";
 
 const directory: Directory = {
   folders: [
@@ -43,6 +43,20 @@ describe("reading", () => {
     expect(test_('folder="lost PROPERTY"')).toEqual({ kind: "folder", ids: [2] });
     expect(test_("label~winter")).toEqual({ kind: "label", ids: [1] });
     expect(test_("marker=r")).toEqual({ kind: "marker", ids: [1] });
+  });
+  test("any name can be written as a condition, quotes, signs and all, with more after it", () => {
+    expect(writeEquals("folder", "Bookings/Groups")).toBe("folder=Bookings/Groups");
+    expect(writeEquals("folder", 'The "big" one')).toBe('folder="The ""big"" one"');
+    fc.assert(
+      fc.property(fc.oneof(fc.string(), fc.string({ unit: fc.constantFrom('"', "a", ".", "|", " ", "!") })), (name) => {
+        fc.pre(name !== "");
+        const parsed = parse(`${writeEquals("folder", name)} & unread`);
+        expect(parsed).toMatchObject({
+          ok: true,
+          tree: { kind: "and", parts: [{ value: name }, { state: "unread" }] },
+        });
+      }),
+    );
   });
   test("days begin at midnight where the person is", () => {
     expect(test_("date=today")).toEqual({

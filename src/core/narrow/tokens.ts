@@ -30,11 +30,22 @@ export function tokens(source: string): { tokens: Token[]; issues: Issue[] } {
 
   const quoted = (): string => {
     const start = at++;
-    const end = source.indexOf('"', at);
-    if (end < 0) issues.push({ code: "unclosed-quote", span: { from: start, to: source.length } });
-    const text = source.slice(at, end < 0 ? source.length : end);
-    at = end < 0 ? source.length : end + 1;
-    return text;
+    let text = "";
+    for (;;) {
+      const end = source.indexOf('"', at);
+      if (end < 0) {
+        issues.push({ code: "unclosed-quote", span: { from: start, to: source.length } });
+        text += source.slice(at);
+        at = source.length;
+        return text;
+      }
+      text += source.slice(at, end);
+      at = end + 1;
+      // A quote in the text is written twice.
+      if (source[at] !== '"') return text;
+      text += '"';
+      at++;
+    }
   };
   const bare = (stop?: (at: number) => boolean): string => {
     const start = at;

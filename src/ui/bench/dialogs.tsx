@@ -3,10 +3,10 @@ import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { chordName, FRAME_ACTIONS, FRAME_KEYS, padKeys, readSequence } from "@/core/keys";
 import { stepsText } from "@/core/macro";
+import { writeEquals } from "@/core/narrow";
 import { findNames } from "@/core/place";
 import { useKeyLabels } from "../input/layout";
 import { Modal, Picker } from "../parts/picker";
-import { placeOfFolder } from "../rack/rack";
 import { goToPlace } from "../state/browse";
 import { runMacro } from "../state/decide";
 import { set, useView } from "../state/store";
@@ -26,8 +26,12 @@ function GoTo() {
   const folders = useView((v) => v.directory.folders);
   const labels = useView((v) => v.directory.labels);
   const choices = [
-    ...folders.map((folder) => ({ id: `place ${placeOfFolder(folder)}`, name: folder.path, detail: "folder" })),
-    ...labels.map((label) => ({ id: `place label="${label.name}"`, name: label.name, detail: "label" })),
+    ...folders.map((folder) => ({
+      id: `place ${writeEquals("folder", folder.path)}`,
+      name: folder.path,
+      detail: "folder",
+    })),
+    ...labels.map((label) => ({ id: `place ${writeEquals("label", label.name)}`, name: label.name, detail: "label" })),
     { id: "place ", name: "All mail", detail: "everything" },
     ...SCREENS.map(([href, name]) => ({ id: `screen ${href}`, name, detail: "screen" })),
   ];

@@ -4,7 +4,11 @@ import { changeOrder, narrowBy, sweep, widen } from "../state/browse";
 import { set, useView } from "../state/store";
 import { ExportMenu } from "./export-menu";
 
-const placeName = (place: string): string => place.replace(/^folder="?/, "").replace(/"$/, "") || "All mail";
+const placeName = (place: string): string =>
+  place
+    .replace(/^folder="?/, "")
+    .replace(/"$/, "")
+    .replaceAll('""', '"') || "All mail";
 
 /** The narrow line: the place, the conditions as chips, and where the next one is typed. */
 export function Line() {

@@ -2,14 +2,12 @@
 import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
 import { useMemo } from "react";
+import { writeEquals } from "@/core/narrow";
 import type { Folder } from "@/core/place";
 import { useNow } from "../parts/now";
 import { goToPlace } from "../state/browse";
 import { mailbox, set, useView } from "../state/store";
 import { ThemeSwitch } from "./theme";
-
-export const placeOfFolder = (folder: Pick<Folder, "path">): string =>
-  /[\s&|()"]/.test(folder.path) ? `folder="${folder.path}"` : `folder=${folder.path}`;
 
 interface Count {
   readonly total: number;
@@ -38,7 +36,7 @@ function Place({ folder, count, on, bar }: { folder: Folder; count: Count; on: b
         type="button"
         aria-current={on ? "page" : undefined}
         onClick={() => {
-          goToPlace(placeOfFolder(folder));
+          goToPlace(writeEquals("folder", folder.path));
           router.push("/");
         }}
         style={{ paddingLeft: 14 + depth * 10 }}
@@ -73,7 +71,7 @@ export function Rack() {
       key={folder.id}
       folder={folder}
       bar={bar}
-      on={path === "/" && place === placeOfFolder(folder)}
+      on={path === "/" && place === writeEquals("folder", folder.path)}
       count={counts.get(folder.id) ?? { total: 0, old: 0 }}
     />
   );

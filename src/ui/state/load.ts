@@ -2,6 +2,8 @@ import { isDeckNumber } from "@/core/keys";
 import type { Deck } from "@/core/keys";
 import type { EntryShape, Home } from "@/core/api";
 import { folderId, labelId, markerId } from "@/core/id";
+import { writeEquals } from "@/core/narrow";
+import { folderFor } from "@/core/place";
 import { eventsAddress, get, getIndex, Refused } from "./api";
 import { goToPlace, relist } from "./browse";
 import { arrive, fetchMessages, mergePart, resume, setConfirmed } from "./decide";
@@ -9,7 +11,6 @@ import { mailbox, set, view } from "./store";
 
 /** Filling the view when a window opens, and keeping it up to date after. */
 
-const INBOX = "folder=Inbox";
 /** The part of the index that comes after the inbox, and those after it. */
 const PART = "50000";
 
@@ -99,9 +100,11 @@ function follow(after: number): void {
 }
 
 async function loadIndex(): Promise<void> {
-  const inbox = await getIndex({ narrow: INBOX });
+  const { directory } = view();
+  const first = writeEquals("folder", folderFor(directory, "inbox")?.path ?? directory.folders[0]?.path ?? "Inbox");
+  const inbox = await getIndex({ narrow: first });
   mergePart(() => mailbox.merge(inbox.columns));
-  goToPlace(INBOX);
+  goToPlace(first);
   set({ phase: "ready", loading: mailbox.columns.count });
   for (let before: string | null = "start"; before !== null;) {
     const part = await getIndex(before === "start" ? { limit: PART } : { limit: PART, before });

@@ -1,0 +1,63 @@
+import { writeFileSync } from "node:fs";
+import { cpus, totalmem } from "node:os";
+import { personId } from "@/core/id";
+import { begin, type Context } from "@/server/act";
+import { migrateDatabase, openDatabase } from "@/server/db";
+import { ParsePool } from "@/server/jobs";
+import { browserFigures } from "./browser";
+import { columnFigures } from "./columns";
+import { say, tableOf } from "./figures";
+import { importFigures } from "./import";
+import { runFigures } from "./runs";
+
+/**
+ * Speed as ratios to floors measured in the same run: absolute times drift between machines. Each figure is
+ * the median of several tries.
+ */
+const [url, migrations, worker, count = "100000", out] = process.argv.slice(2);
+if (!url || !migrations || !worker) throw new Error("usage: bench URL MIGRATIONS WORKER [MESSAGES] [OUT.md]");
+const MESSAGES = Number(count);
+
+await migrateDatabase(url, migrations);
+const db = openDatabase(url, 4);
+const { sql } = db;
+const { person } = await begin(db, {
+  name: "x",
+  address: "x@post.example",
+  aliases: [],
+  zone: "Europe/Zurich",
+  folders: [],
+  labels: [["Invoice", "amber"]],
+});
+const context: Context = { db, person: personId(person), zone: "Europe/Zurich" };
+
+const pool = new ParsePool(worker, Math.max(1, Math.min(4, cpus().length)));
+const figures = await importFigures(context, pool);
+await pool.close();
+
+say(`filling up to ${MESSAGES.toLocaleString("en")} messages`);
+const [row] = await sql<{ there: number }[]>`select count(*) as there from message`;
+const there = row!.there;
+await sql`
+  with n as (select n, (n % ${there}) as k from generate_series(1, ${MESSAGES - there}) n),
+  base as (select *, row_number() over (order by id) - 1 as k from message where person = ${person}),
+  m as (insert into message (person, content, thread, date, size, traits, from_name, from_address, recipients, cc, subject, preview,
+      list, message_id, attachments, flaws, from_key, to_key, subject_key, preview_key, list_key)
+    select b.person, b.content, b.thread, b.date - n.n * interval '3 minutes', b.size, b.traits, b.from_name, b.from_address,
+      b.recipients, b.cc, b.subject, b.preview, b.list, null, b.attachments, b.flaws, b.from_key, b.to_key,
+      b.subject_key, b.preview_key, b.list_key from n join base b using (k) returning id)
+  insert into message_state (person, message, folder, bits) select ${person}, id, case when id % 6 = 0 or id < 12000 then 1 else 2 end, (id % 3 = 0)::int from m`;
+await sql`vacuum analyze message_state`;
+await sql`vacuum analyze message`;
+await sql`checkpoint`;
+
+figures.push(...(await runFigures(context)));
+figures.push(...(await columnFigures(context, MESSAGES)));
+figures.push(...(await browserFigures(url, MESSAGES)));
+
+const [version] = await sql<{ v: string }[]>`select current_setting('server_version') as v`;
+const machine = `${cpus().length} × ${cpus()[0]?.model ?? "?"}, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.versions.node}, PostgreSQL ${version?.v}`;
+const report = `${MESSAGES.toLocaleString("en")} messages; ${machine}\n\n${tableOf(figures)}`;
+console.log(report);
+if (out) writeFileSync(out, report);
+await db.close();
