@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { MacroShape } from "@/core/api";
 import type { Question } from "@/core/macro";
 import { readWhen } from "@/core/when";
-import { dateText } from "../parts/age";
+import { countText, dateText } from "../parts/words";
 import { Modal, Picker } from "../parts/picker";
 import { write } from "../state/api";
 import { runMacro } from "../state/decide";
@@ -28,7 +28,7 @@ export function Ask({ macro, ids, questions }: Props) {
     if (questions.every((q) => next[q.id] !== undefined)) runMacro(macro, { ids, answers: next });
     else setAnswers(next);
   };
-  const title = `${macro.name}, ${ids.length === 1 ? "this message" : `${ids.length.toLocaleString("en")} messages`}: ${question.prompt}`;
+  const title = `${macro.name}, ${ids.length === 1 ? "this message" : `${countText(ids.length)} messages`}: ${question.prompt}`;
   if (question.kind === "folder" || question.kind === "label")
     return <AskName key={question.id} kind={question.kind} title={title} onAnswer={answer} />;
   return <AskText key={question.id} kind={question.kind} title={title} onAnswer={answer} />;

@@ -3,6 +3,7 @@ import { DropdownMenu } from "radix-ui";
 import { expressionOf } from "../state/browse";
 import { exportAddress } from "../state/api";
 import { useView, view } from "../state/store";
+import { countText } from "../parts/words";
 
 /** Saves what is selected, or else the whole list, as a file. A form, so that a long selection fits. */
 function save(format: "mbox" | "zip"): void {
@@ -32,7 +33,7 @@ function field(name: string, value: string): HTMLInputElement {
 
 export function ExportMenu() {
   const ticked = useView((v) => v.ticked.size);
-  const what = ticked > 0 ? `${ticked.toLocaleString("en")} selected` : "the list";
+  const what = ticked > 0 ? `${countText(ticked)} selected` : "the list";
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className="rounded-sm border border-rule bg-sheet px-2 py-1 max-md:hidden">

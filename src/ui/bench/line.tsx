@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { changeOrder, narrowBy, sweep, widen } from "../state/browse";
 import { set, useView } from "../state/store";
 import { ExportMenu } from "./export-menu";
+import { countText } from "../parts/words";
 
 const placeName = (place: string): string =>
   place
@@ -99,7 +100,7 @@ export function Line() {
       )}
       {loading !== null && (
         <span className="text-ink-2 max-md:hidden" role="status">
-          read {loading.toLocaleString("en")} of {total.toLocaleString("en")}
+          read {countText(loading)} of {countText(total)}
         </span>
       )}
       {link === "away" && (
@@ -118,9 +119,7 @@ export function Line() {
         </button>
       )}
       <span className="max-md:hidden" data-testid="count">
-        {ticked > 0
-          ? `${ticked.toLocaleString("en")} of ${matches.toLocaleString("en")} selected`
-          : `${matches.toLocaleString("en")} messages`}
+        {ticked > 0 ? `${countText(ticked)} of ${countText(matches)} selected` : `${countText(matches)} messages`}
       </span>
       <span className="contents max-md:hidden">
         <button

@@ -1,10 +1,10 @@
 import { memo } from "react";
 import type { Marker } from "@/core/place";
 import { STATE_BIT, textAt } from "@/core/columns";
-import { ageText } from "../parts/age";
+import { ageText, dayText } from "../parts/words";
 import { TONE } from "../parts/tone";
 import { WEEK_MS } from "../state/mailbox";
-import { mailbox } from "../state/store";
+import { mailbox, view } from "../state/store";
 
 export const ROW_HEIGHT = 30;
 export const TALL_ROW_HEIGHT = 66;
@@ -66,9 +66,7 @@ export const Row = memo(function Row({ row, place, tall, focused, ticked, verdic
           className={`num ${due < nowMs ? "font-bold text-brick" : "text-amber"}`}
           title="flagged, with its due date"
         >
-          {Number.isNaN(due)
-            ? "flag"
-            : `due ${new Date(due).toLocaleDateString("en-GB", { day: "numeric", month: "short" })}`}
+          {Number.isNaN(due) ? "flag" : `due ${dayText(due, view().home?.person.zone)}`}
         </span>
       )}
     </>

@@ -8,6 +8,7 @@ import { TONE } from "../parts/tone";
 import { runMacro } from "../state/decide";
 import { set, useView } from "../state/store";
 import { showPressed } from "../bench/commands";
+import { countText } from "../parts/words";
 
 interface PadProps {
   readonly label: string;
@@ -52,7 +53,7 @@ function useTarget(): string {
   const ticked = useView((v) => v.ticked.size);
   const focusId = useView((v) => v.focusId);
   const decided = useView((v) => (v.focusId === null ? false : v.decided.has(v.focusId)));
-  if (ticked > 0) return `acts on ${ticked.toLocaleString("en")} selected`;
+  if (ticked > 0) return `acts on ${countText(ticked)} selected`;
   if (focusId === null) return "nothing to act on";
   return decided ? "this message is decided: U takes it back" : "acts on this message";
 }

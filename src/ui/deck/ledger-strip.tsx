@@ -2,9 +2,7 @@
 import type { EntryShape } from "@/core/api";
 import { takeBack } from "../state/decide";
 import { useView } from "../state/store";
-
-const clock = (iso: string, timeZone: string): string =>
-  new Date(iso).toLocaleTimeString("en-GB", { timeZone, hour: "2-digit", minute: "2-digit" });
+import { clockText, countText } from "../parts/words";
 
 function entryText(entry: EntryShape): string {
   if (entry.kind !== "run") return `${entry.kind === "undo" ? "Took back" : "Did again"} ${entry.macro.name}`;
@@ -58,17 +56,17 @@ export function LedgerStrip() {
               data-kind={entry.kind}
               data-state={entry.state}
             >
-              <span className="num text-[11.5px] text-ink-3">{clock(entry.at, zone)}</span>
+              <span className="num text-[11.5px] text-ink-3">{clockText(entry.at, zone)}</span>
               <span className={`truncate ${entry.state === "undone" ? "text-ink-3 line-through" : ""}`}>
                 <b className="font-semibold">{entryText(entry)}</b>{" "}
-                {entry.kind === "run" && `on ${entry.messages.toLocaleString("en")}`}
+                {entry.kind === "run" && `on ${countText(entry.messages)}`}
               </span>
               <span className="num text-ink-3">
                 {waitingIds.has(entry.id)
                   ? "waiting"
                   : entry.state === "partly undone"
                     ? "part left"
-                    : entry.changed.toLocaleString("en")}
+                    : countText(entry.changed)}
               </span>
               {entry.kind === "run" && entry.state !== "undone" && entry.changed > 0 ? (
                 <button

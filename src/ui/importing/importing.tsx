@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { bindingsOf, FRAME_KEYS, type Command } from "@/core/keys";
 import type { JobShape } from "@/core/api";
 import { useKeyboard } from "../input/keyboard";
-import { sizeText } from "../parts/age";
+import { countText, sizeText } from "../parts/words";
 import { get, upload } from "../state/api";
 import { set, useView } from "../state/store";
 
@@ -43,9 +43,9 @@ function Job({ job }: { readonly job: JobShape }) {
         />
       )}
       <p className="text-[13px] text-ink-2">
-        {job.added.toLocaleString("en")} added
-        {job.doubles > 0 && `, ${job.doubles.toLocaleString("en")} were here already`}
-        {job.problems.length > 0 && `, ${job.problems.length.toLocaleString("en")} could not come in`}
+        {countText(job.added)} added
+        {job.doubles > 0 && `, ${countText(job.doubles)} were here already`}
+        {job.problems.length > 0 && `, ${countText(job.problems.length)} could not come in`}
       </p>
       {job.error && (
         <p role="alert" className="text-[13px] text-brick">
@@ -58,7 +58,7 @@ function Job({ job }: { readonly job: JobShape }) {
           <ul className="mt-1 max-h-48 overflow-y-auto">
             {job.problems.map((problem, i) => (
               <li key={i}>
-                <span className="num text-ink-3">byte {problem.offset.toLocaleString("en")}</span> {problem.reason}
+                <span className="num text-ink-3">byte {countText(problem.offset)}</span> {problem.reason}
               </li>
             ))}
           </ul>

@@ -8,6 +8,7 @@ import { useNow } from "../parts/now";
 import { goToPlace } from "../state/browse";
 import { mailbox, set, useView } from "../state/store";
 import { ThemeSwitch } from "./theme";
+import { countText } from "../parts/words";
 
 interface Count {
   readonly total: number;
@@ -44,7 +45,7 @@ function Place({ folder, count, on, bar }: { folder: Folder; count: Count; on: b
         title={bar ? `${share} % older than a week` : folder.path}
       >
         <span className="truncate">{folder.path.split("/").at(-1)}</span>
-        <span className="num text-xs font-normal text-ink-2">{count.total.toLocaleString("en")}</span>
+        <span className="num text-xs font-normal text-ink-2">{countText(count.total)}</span>
         {bar && (
           <span aria-hidden className="col-span-2 mt-0.5 h-[3px] bg-rule">
             <span className="block h-[3px] bg-amber" style={{ width: `${share}%` }} />

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Message } from "@/core/api";
 import { textAt } from "@/core/columns";
 import { provide } from "../bench/commands";
-import { dateText, sizeText } from "../parts/age";
+import { dateText, sizeText } from "../parts/words";
 import { TONE } from "../parts/tone";
 import { fileAddress, rawAddress } from "../state/api";
 import { focusMessage } from "../state/browse";

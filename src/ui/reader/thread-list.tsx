@@ -1,7 +1,7 @@
 "use client";
 import { useState } from "react";
 import type { Message } from "@/core/api";
-import { dateText } from "../parts/age";
+import { dateText } from "../parts/words";
 import { get } from "../state/api";
 import { focusMessage } from "../state/browse";
 import { PlainText } from "./plain-text";

@@ -3,6 +3,7 @@ import type { EntryShape, MacroShape } from "@/core/api";
 import { runId, type MessageId, type RunId } from "@/core/id";
 import { nextRedo, nextUndo } from "@/core/ledger";
 import { checkSteps, textOfProblem, type Answers } from "@/core/macro";
+import { plural } from "../parts/words";
 import { currentPredicate, relist, setFocus, targetIds } from "./browse";
 import { get, getIndex } from "./api";
 import { matching, placeOf } from "./list";
@@ -16,8 +17,6 @@ const settler = new Settler(mailbox, () => ({ directory: view().directory, zone:
 
 /** More decided rows than this at once are swept away: nobody scrolls past hundreds of them. */
 const MOST_KEPT_ROWS = 60;
-
-const plural = (n: number, one: string): string => `${n.toLocaleString("en")} ${n === 1 ? one : `${one}s`}`;
 
 /** What happened to a message, for its row: where it went, or that it no longer fits. */
 function verdictOf(id: MessageId): string {

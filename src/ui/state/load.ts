@@ -11,7 +11,9 @@ import { mailbox, set, view } from "./store";
 
 /** Filling the view when a window opens, and keeping it up to date after. */
 
-/** The part of the index that comes after the inbox, and those after it. */
+/** The first part of the index: as much of the inbox as a person sees at once, and some way down. */
+const FIRST_PART = "500";
+/** The parts after it, of the whole mailbox. */
 const PART = "50000";
 
 function takeHome(home: Home): void {
@@ -102,7 +104,7 @@ function follow(after: number): void {
 async function loadIndex(): Promise<void> {
   const { directory } = view();
   const first = writeEquals("folder", folderFor(directory, "inbox")?.path ?? directory.folders[0]?.path ?? "Inbox");
-  const inbox = await getIndex({ narrow: first });
+  const inbox = await getIndex({ narrow: first, limit: FIRST_PART });
   mergePart(() => mailbox.merge(inbox.columns));
   goToPlace(first);
   set({ phase: "ready", loading: mailbox.columns.count });

@@ -4,7 +4,7 @@ import type { CellEdit } from "@/core/change";
 import type { MacroShape } from "@/core/api";
 import { checkSteps, plan, textOfProblem } from "@/core/macro";
 import type { Directory } from "@/core/place";
-import { dateText } from "../parts/age";
+import { countText, dateText } from "../parts/words";
 import { targetIds } from "../state/browse";
 import { mailbox, useView } from "../state/store";
 
@@ -63,7 +63,7 @@ export function Outcome({ macro }: { readonly macro: MacroShape }) {
         <>
           <h2 className="text-[15px] font-semibold">
             What it would do to{" "}
-            {messages.length === 1 ? "the chosen message" : `the ${messages.length.toLocaleString("en")} selected`}
+            {messages.length === 1 ? "the chosen message" : `the ${countText(messages.length)} selected`}
           </h2>
           <table className="w-full table-fixed text-[13px]">
             <tbody>
@@ -93,7 +93,7 @@ export function Outcome({ macro }: { readonly macro: MacroShape }) {
             </tbody>
           </table>
           {messages.length > SHOWN && (
-            <p className="text-[13px] text-ink-2">and {(messages.length - SHOWN).toLocaleString("en")} more.</p>
+            <p className="text-[13px] text-ink-2">and {countText(messages.length - SHOWN)} more.</p>
           )}
           <p className="rounded-md bg-spruce-soft px-3 py-2 text-[13px]">All of its steps can be taken back.</p>
         </>

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { isAsked, type Asked, type Step, type Value } from "@/core/macro";
 import { readWhen } from "@/core/when";
-import { dateText } from "../parts/age";
+import { dateText } from "../parts/words";
 import { Picker } from "../parts/picker";
 import { write } from "../state/api";
 import { refreshSettings } from "../state/load";

@@ -1,0 +1,58 @@
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+
+/** How old, in figures: "5m", "3h", "12d", "8w", "2y". */
+export function ageText(ms: number): string {
+  if (ms < HOUR) return `${Math.max(0, Math.floor(ms / MINUTE))}m`;
+  if (ms < DAY) return `${Math.floor(ms / HOUR)}h`;
+  if (ms < 60 * DAY) return `${Math.floor(ms / DAY)}d`;
+  if (ms < 365 * DAY) return `${Math.floor(ms / (7 * DAY))}w`;
+  return `${Math.floor(ms / (365 * DAY))}y`;
+}
+
+export function sizeText(bytes: number): string {
+  if (bytes < 1024) return `${bytes} B`;
+  if (bytes < 1024 * 1024) return `${Math.round(bytes / 1024)} kB`;
+  return `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+}
+
+/** Formats are dear to make and cheap to use: a list that made one for each row spent most of its time on that. */
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function formatted(iso: string | number, zone: string | undefined, options: Intl.DateTimeFormatOptions): string {
+  const key = `${zone} ${Object.entries(options).join()}`;
+  let format = formats.get(key);
+  if (!format) formats.set(key, (format = new Intl.DateTimeFormat("en-GB", { ...options, timeZone: zone })));
+  return format.format(new Date(iso));
+}
+
+/** "Mon 23 Nov, 08:41", with the year where it is not this one. */
+export function dateText(iso: string, zone: string, now: Date): string {
+  const thisYear = new Date(iso).getFullYear() === now.getFullYear();
+  const year = thisYear ? {} : ({ year: "numeric" } as const);
+  return formatted(iso, zone, {
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+    ...year,
+    hour: "2-digit",
+    minute: "2-digit",
+  });
+}
+
+/** "23 Nov" */
+export const dayText = (ms: number, zone: string | undefined): string =>
+  formatted(ms, zone, { day: "numeric", month: "short" });
+
+/** "08:41" */
+export const clockText = (iso: string, zone: string): string =>
+  formatted(iso, zone, { hour: "2-digit", minute: "2-digit" });
+
+const counts = new Intl.NumberFormat("en");
+
+/** "12,000" */
+export const countText = (n: number): string => counts.format(n);
+
+/** "1 message", "12,000 messages" */
+export const plural = (n: number, one: string): string => `${countText(n)} ${n === 1 ? one : `${one}s`}`;
