@@ -34,6 +34,16 @@ test("walks, decides, takes back and does again, with keys alone", async ({ page
   await expect(page.locator(`[data-id="${first}"]`)).toHaveCount(0);
 });
 
+test("however much has been decided, the list keeps its room", async ({ page, app }) => {
+  await openBench(page, app);
+  const height = async () => (await page.locator("#messages").boundingBox())!.height;
+  const before = await height();
+  for (let i = 0; i < 25; i++) await page.keyboard.press("v");
+  await expect(page.getByTestId("ledger").locator("li")).toHaveCount(25);
+  expect(await height()).toBe(before);
+  expect(before).toBeGreaterThan(400);
+});
+
 test("a held key decides once, and a held arrow does not fall behind", async ({ page, app }) => {
   await openBench(page, app);
   const inbox = await app.count("folder=Inbox");

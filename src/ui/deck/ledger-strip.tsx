@@ -9,6 +9,8 @@ function entryText(entry: EntryShape): string {
   return entry.macro.name;
 }
 
+const MOST_SHOWN = 30;
+
 /** The last runs, and what has just happened. */
 export function LedgerStrip() {
   const ledger = useView((v) => v.ledger);
@@ -17,73 +19,78 @@ export function LedgerStrip() {
   const folded = useView((v) => v.folded);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const waitingIds = new Set(ledger.slice(0, waiting).map((entry) => entry.id));
+  // A run that found everything so already is told in the line above, and takes no place among the others.
+  const shown = ledger.filter((entry) => entry.changed > 0).slice(0, MOST_SHOWN);
   return (
     <section
       aria-label="Ledger"
-      className="flex min-w-0 flex-col overflow-hidden border-l border-rule px-3.5 pt-2.5 text-[12.5px] max-lg:hidden"
+      className="relative min-w-0 overflow-hidden border-l border-rule text-[12.5px] max-lg:hidden"
     >
-      <h2 className="mb-1.5 flex justify-between text-xs font-semibold text-ink-2">
-        Ledger
-        <span className="flex gap-3 font-normal">
-          <span>
-            <kbd>U</kbd> undo
+      {/* Out of the flow: the deck says how high the strip is, however many runs there are. */}
+      <div className="absolute inset-0 flex flex-col px-3.5 pt-2.5">
+        <h2 className="mb-1.5 flex justify-between text-xs font-semibold text-ink-2">
+          Ledger
+          <span className="flex gap-3 font-normal">
+            <span>
+              <kbd>U</kbd> undo
+            </span>
+            <span>
+              <kbd>.</kbd> again
+            </span>
           </span>
-          <span>
-            <kbd>.</kbd> again
-          </span>
-        </span>
-      </h2>
-      <p
-        role="status"
-        aria-live="polite"
-        data-testid="notice"
-        className={`min-h-[1.35em] truncate ${notice?.tone === "trouble" ? "font-semibold text-brick" : "text-ink-2"}`}
-        title={notice?.text}
-      >
-        {notice?.text ?? (ledger.length === 0 ? "Nothing has been decided yet." : "")}
-      </p>
-      {!folded && (
-        <ol
-          className="min-h-0 flex-1 overflow-y-auto"
-          data-testid="ledger"
-          tabIndex={0}
-          aria-label="Runs, newest first"
+        </h2>
+        <p
+          role="status"
+          aria-live="polite"
+          data-testid="notice"
+          className={`min-h-[1.35em] truncate ${notice?.tone === "trouble" ? "font-semibold text-brick" : "text-ink-2"}`}
+          title={notice?.text}
         >
-          {ledger.slice(0, 30).map((entry) => (
-            <li
-              key={entry.id}
-              className="grid grid-cols-[46px_1fr_auto_auto] items-center gap-2 border-b border-rule py-[3px]"
-              data-kind={entry.kind}
-              data-state={entry.state}
-            >
-              <span className="num text-[11.5px] text-ink-3">{clockText(entry.at, zone)}</span>
-              <span className={`truncate ${entry.state === "undone" ? "text-ink-3 line-through" : ""}`}>
-                <b className="font-semibold">{entryText(entry)}</b>{" "}
-                {entry.kind === "run" && `on ${countText(entry.messages)}`}
-              </span>
-              <span className="num text-ink-3">
-                {waitingIds.has(entry.id)
-                  ? "waiting"
-                  : entry.state === "partly undone"
-                    ? "part left"
-                    : countText(entry.changed)}
-              </span>
-              {entry.kind === "run" && entry.state !== "undone" && entry.changed > 0 ? (
-                <button
-                  type="button"
-                  className="rounded-sm border border-rule bg-sheet px-1.5 text-[11px]"
-                  onClick={() => takeBack("undo", entry)}
-                  aria-label={`Take back ${entry.macro.name}`}
-                >
-                  undo
-                </button>
-              ) : (
-                <span />
-              )}
-            </li>
-          ))}
-        </ol>
-      )}
+          {notice?.text ?? (ledger.length === 0 ? "Nothing has been decided yet." : "")}
+        </p>
+        {!folded && (
+          <ol
+            className="min-h-0 flex-1 overflow-y-auto"
+            data-testid="ledger"
+            tabIndex={0}
+            aria-label="Runs, newest first"
+          >
+            {shown.map((entry) => (
+              <li
+                key={entry.id}
+                className="grid grid-cols-[46px_1fr_auto_auto] items-center gap-2 border-b border-rule py-[3px]"
+                data-kind={entry.kind}
+                data-state={entry.state}
+              >
+                <span className="num text-[11.5px] text-ink-3">{clockText(entry.at, zone)}</span>
+                <span className={`truncate ${entry.state === "undone" ? "text-ink-3 line-through" : ""}`}>
+                  <b className="font-semibold">{entryText(entry)}</b>{" "}
+                  {entry.kind === "run" && `on ${countText(entry.messages)}`}
+                </span>
+                <span className="num text-ink-3">
+                  {waitingIds.has(entry.id)
+                    ? "waiting"
+                    : entry.state === "partly undone"
+                      ? "part left"
+                      : countText(entry.changed)}
+                </span>
+                {entry.kind === "run" && entry.state !== "undone" && entry.changed > 0 ? (
+                  <button
+                    type="button"
+                    className="rounded-sm border border-rule bg-sheet px-1.5 text-[11px]"
+                    onClick={() => takeBack("undo", entry)}
+                    aria-label={`Take back ${entry.macro.name}`}
+                  >
+                    undo
+                  </button>
+                ) : (
+                  <span />
+                )}
+              </li>
+            ))}
+          </ol>
+        )}
+      </div>
     </section>
   );
 }
