@@ -48,7 +48,7 @@ export async function runFigures(context: Context): Promise<Figure[]> {
   const states = await readStates(sql, person, ids.map(messageId));
   const apart = ids.map((raw) => ({ id: messageId(raw), state: { ...states.get(messageId(raw))! } }));
   const now = new Date();
-  const planMs = await medianOf(9, () => plan(FIVE, apart, {}, { directory, now, zone: context.zone }));
+  const planMs = await medianOf(9, () => plan({ steps: FIVE }, apart, {}, { directory, now, zone: context.zone }));
   const loopMs = await medianOf(9, () =>
     apart.map(({ state }) => ({ ...state, folder: 2, read: !state.read, marker: 1, labels: [1] })),
   );

@@ -72,7 +72,7 @@ describe("a run", () => {
     const answers = await Promise.all([1, 2, 3].map(() => runMacro(fresh.context, request)));
     expect(new Set(answers.map((a) => a.entry!.seq)).size).toBe(1);
     for (const [m, state] of await statesOf(ids.slice(0, 10))) expect(state.read).toBe(!before.get(m)!.read);
-    expect((await readLedger(fresh.context, 500)).filter((e) => e.id === id)).toHaveLength(1);
+    expect((await readLedger(fresh.context, { limit: 500 })).filter((e) => e.id === id)).toHaveLength(1);
   });
 
   test("takes a narrowing as its target, and says who was skipped", async () => {
@@ -169,7 +169,9 @@ describe("two writers", () => {
     const states = await statesOf(some);
     const weather = (await folder("Weather")).id;
     for (const m of some.slice(0, 4)) expect(states.get(messageId(m))).toMatchObject({ folder: weather, pin: false });
-    expect((await readLedger(fresh.context, 50)).find((e) => e.id === first.entry!.id)?.state).toBe("partly undone");
+    expect((await readLedger(fresh.context, { limit: 50 })).find((e) => e.id === first.entry!.id)?.state).toBe(
+      "partly undone",
+    );
   });
 
   test("many at once lose no write: the ledger played from the start gives what is stored", async () => {
@@ -182,7 +184,7 @@ describe("two writers", () => {
       [{ do: "move", to: "Bookings" }],
       [{ do: "move", to: "Weather" }],
     ];
-    const from = (await readLedger(fresh.context, 1))[0]!.seq;
+    const from = (await readLedger(fresh.context, { limit: 1 }))[0]!.seq;
     const answers = await Promise.all(
       Array.from({ length: 30 }, (_, i) => run(kinds[i % kinds.length]!, { ids: some.slice(i % 20, (i % 20) + 30) })),
     );
@@ -226,6 +228,7 @@ describe("names", () => {
       name: "File",
       colour: "spruce",
       steps: [{ do: "move", to: "Bookings/Groups" }],
+      settings: {},
     });
     const parent = await folder("Bookings");
     await renameFolder(fresh.context, parent.id, { path: "Reservations" });

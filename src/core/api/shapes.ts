@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { DECKS, LAYERS, PAD_CODES, readSequence } from "../keys";
-import { stepsSchema } from "../macro/step";
+import { settingsSchema, stepsSchema } from "../macro";
+import { ASK_KINDS } from "../macro/step";
 import { COLOURS, ROLES } from "../place";
 
 /** What goes over the HTTP API, both ways. The OpenAPI document is made from these. */
@@ -75,13 +76,30 @@ export const folderShape = z.object({
 });
 export const labelShape = z.object({ id, name, colour });
 export const markerShape = z.object({ id, letter: z.string(), colour, meaning: z.string() });
-export const macroShape = z.object({ id, name, colour, steps: stepsSchema });
+export const macroShape = z.object({
+  id,
+  name,
+  colour,
+  steps: stepsSchema,
+  settings: settingsSchema,
+  uses: z.number().int().describe("how often it was run"),
+  usedAt: iso.nullable(),
+});
 export type MacroShape = z.infer<typeof macroShape>;
 
 export const deckShape = z.object({
   number: z.literal([...DECKS]),
   name,
-  pads: z.array(z.object({ layer: z.enum(LAYERS), code: z.enum(PAD_CODES), macro: id })).max(30),
+  pads: z
+    .array(
+      z.object({
+        layer: z.enum(LAYERS),
+        code: z.enum(PAD_CODES),
+        macro: id,
+        off: z.literal(true).optional().describe("kept, but its key does nothing"),
+      }),
+    )
+    .max(30),
   extra: z
     .array(
       z.object({
@@ -101,13 +119,27 @@ export const newMarker = z.strictObject({
   colour: colour.default("amber"),
   meaning: z.string().trim().max(60).default(""),
 });
-export const newMacro = z.strictObject({ name, colour: colour.default("spruce"), steps: stepsSchema.default([]) });
+export const newMacro = z.strictObject({
+  name,
+  colour: colour.default("spruce"),
+  steps: stepsSchema.default([]),
+  settings: settingsSchema,
+});
 export const folderPatch = z.strictObject({ path });
 export const labelPatch = z.strictObject({ name, colour }).partial();
 export const markerPatch = z
   .strictObject({ letter: newMarker.shape.letter, colour, meaning: z.string().trim().max(60) })
   .partial();
-export const macroPatch = z.strictObject({ name, colour, steps: stepsSchema, deleted: z.boolean() }).partial();
+export const macroPatch = z
+  .strictObject({
+    name,
+    colour,
+    steps: stepsSchema,
+    settings: settingsSchema.unwrap(),
+    deleted: z.boolean(),
+    position: z.number().int().min(0).describe("place in the list"),
+  })
+  .partial();
 export const deckPatch = deckShape.omit({ number: true }).partial().strict();
 
 export const newDeck = deckShape.partial({ pads: true, extra: true });
@@ -120,7 +152,15 @@ const targetShape = z.union([
 export const runRequest = z.strictObject({
   id: z.uuid().describe("made by the client: the same id again returns the first result"),
   macro: z
-    .union([id, z.strictObject({ id: id.optional(), name: name.default("Unnamed"), steps: stepsSchema })])
+    .union([
+      id,
+      z.strictObject({
+        id: id.optional(),
+        name: name.default("Unnamed"),
+        steps: stepsSchema,
+        settings: settingsSchema.unwrap().optional(),
+      }),
+    ])
     .describe("a stored macro, or steps; with both, the steps are run and the ledger names the macro"),
   target: targetShape,
   answers: z.record(z.string(), z.string().max(2000)).optional(),
@@ -147,8 +187,10 @@ const skip = z.object({ message: id, step: z.number().int(), reason: z.string() 
 const question = z.object({
   id: z.string(),
   step: z.number().int(),
-  kind: z.enum(["folder", "label", "date", "text"]),
+  path: z.string().describe("the step with its branches: 3.else.1"),
+  kind: z.enum(ASK_KINDS),
   prompt: z.string(),
+  message: id.nullable().describe("the message it is about; null when it is asked once"),
 });
 
 export const runAnswer = z.object({
@@ -162,12 +204,67 @@ export type RunAnswer = z.infer<typeof runAnswer>;
 
 const cells = z.record(z.string(), z.unknown());
 export const dryAnswer = z.object({
-  messages: z.array(z.object({ id, before: cells, after: cells })).describe("the first 200"),
+  messages: z.array(z.object({ id, before: cells, after: cells, made: z.array(z.string()) })).describe("the first 200"),
   totals: z.record(z.string(), z.number()),
   skipped: z.array(skip),
   irreversible: z.array(z.string()),
+  undoable: z.boolean().describe("every step can be taken back"),
   asks: z.array(question),
 });
+export type DryAnswer = z.infer<typeof dryAnswer>;
+
+/** What an entry did, message by message. */
+export const entryDetail = z.object({
+  entry: entryShape,
+  changes: z
+    .array(z.object({ message: id, subject: z.string(), before: cells, after: cells, made: z.array(z.string()) }))
+    .describe("the first 200"),
+  skipped: z.array(z.object({ message: id, step: z.number().int(), cell: z.string(), reason: z.string() })),
+});
+export type EntryDetail = z.infer<typeof entryDetail>;
+
+export const taskShape = z.object({
+  id,
+  message: id.nullable().describe("the message it was made from, while it is there"),
+  title: z.string(),
+  due: iso.nullable(),
+  estimate: z.number().int().nullable().describe("minutes"),
+  about: z.string(),
+  done: z.boolean(),
+});
+export type TaskShape = z.infer<typeof taskShape>;
+export const taskPatch = z
+  .strictObject({ title: z.string().trim().min(1).max(300), due: iso.nullable(), done: z.boolean() })
+  .partial();
+
+export const settingsShape = z.object({
+  ledgerDays: z.number().int().min(7).max(3650).nullable().describe("how long runs are kept; null for ever"),
+});
+export const settingsPatch = settingsShape.partial().strict();
+
+const clash = z.enum(["both", "replace", "leave"]);
+export const packRequest = z.strictObject({
+  pack: z.string().describe("the document as text"),
+  choices: z
+    .strictObject({
+      clashes: z.record(z.string(), clash).optional(),
+      folders: z.record(z.string(), z.string()).optional().describe("missing folder to one that is here"),
+      keys: z.boolean().optional(),
+    })
+    .default({}),
+  dry: z.boolean().optional(),
+});
+export const packAnswer = z.object({
+  macros: z.array(z.object({ name, replaces: id.nullable() })),
+  folders: z.array(z.string()),
+  labels: z.array(z.string()),
+  markers: z.array(z.string()),
+  keys: z.number().int().describe("how many keys are taken over"),
+  clashes: z.array(z.string()),
+  missingFolders: z.array(z.string()),
+  takenKeys: z.array(z.string()),
+});
+export type PackAnswer = z.infer<typeof packAnswer>;
 
 export const undoRequest = z.strictObject({ id: z.uuid().optional().describe("makes a repeat harmless") });
 export const undoAnswer = z.object({
@@ -198,6 +295,8 @@ export const homeShape = z.object({
   macros: z.array(macroShape),
   decks: z.array(deckShape),
   ledger: z.array(entryShape),
+  settings: settingsShape,
+  tasks: z.number().int().describe("how many are not done"),
   messages: z.number().int(),
   seq: z.number().int().describe("the number of the last write; events continue from it"),
 });

@@ -1,4 +1,5 @@
 import type { FolderId, LabelId, MarkerId, MessageId } from "../id";
+import { isThing, sameThing, thingCell, type ThingEdit } from "./thing";
 
 /** Dates are ISO 8601 in UTC ("2026-11-24T09:00:00.000Z"), so that equal dates are equal strings. */
 export interface Flag {
@@ -39,7 +40,8 @@ export type CellEdit =
   | PlainEdit
   /** A label is one boolean cell each, so that two people adding different labels never conflict. */
   | { readonly kind: "label"; readonly label: LabelId; readonly before: boolean; readonly after: boolean }
-  | { readonly kind: "exists"; readonly before: Existence | null; readonly after: Existence | null };
+  | { readonly kind: "exists"; readonly before: Existence | null; readonly after: Existence | null }
+  | ThingEdit;
 
 export type Edit = CellEdit & { readonly message: MessageId };
 
@@ -58,7 +60,10 @@ export const PLAIN_CELLS = [
   "owed",
 ] as const satisfies readonly (keyof Plain)[];
 
-export const cellOf = (edit: CellEdit): CellKey => (edit.kind === "label" ? `label:${edit.label}` : edit.kind);
+export function cellOf(edit: CellEdit): CellKey {
+  if (edit.kind === "label") return `label:${edit.label}`;
+  return isThing(edit) ? thingCell(edit) : edit.kind;
+}
 
 const sameFlag = (a: Flag | null, b: Flag | null): boolean =>
   a === b || (a !== null && b !== null && a.start === b.start && a.due === b.due && a.note === b.note);
@@ -76,11 +81,17 @@ export function sameValue(a: Value, b: Value): boolean {
   if (a === b) return true;
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
   if ("source" in a) return "source" in b && a.source === b.source && sameState(a.state, b.state);
-  return !("source" in b) && sameFlag(a, b);
+  if ("title" in a || "name" in a) return ("title" in b || "name" in b) && sameThing(a, b);
+  return "start" in b && sameFlag(a, b);
 }
 
-/** What the state holds in the cell the edit writes. An "exists" cell is not part of a state. */
-export function readCell(state: MessageState, edit: Exclude<CellEdit, { kind: "exists" }>): Value {
+/** An edit of what a message's state holds. */
+export type StateEdit = Exclude<CellEdit, { kind: "exists" } | ThingEdit>;
+
+export const ofState = (edit: CellEdit): edit is StateEdit => edit.kind !== "exists" && !isThing(edit);
+
+/** What the state holds in the cell the edit writes. */
+export function readCell(state: MessageState, edit: StateEdit): Value {
   return edit.kind === "label" ? state.labels.includes(edit.label) : state[edit.kind];
 }
 
@@ -94,7 +105,7 @@ export function withLabel(labels: readonly LabelId[], label: LabelId, on: boolea
 export function applyEdits(state: MessageState, edits: readonly CellEdit[]): MessageState {
   let next: { -readonly [K in keyof MessageState]: MessageState[K] } | null = null;
   for (const edit of edits) {
-    if (edit.kind === "exists") continue;
+    if (!ofState(edit)) continue;
     next ??= { ...state };
     if (edit.kind === "label") next.labels = withLabel(next.labels, edit.label, edit.after);
     else Object.assign(next, { [edit.kind]: edit.after });

@@ -2,6 +2,7 @@ export {
   applyEdits,
   cellOf,
   editsBetween,
+  ofState,
   PLAIN_CELLS,
   readCell,
   sameState,
@@ -12,6 +13,7 @@ export {
   type Existence,
   type Flag,
   type MessageState,
+  type StateEdit,
 } from "./cell";
 export {
   changeOf,
@@ -26,4 +28,5 @@ export {
   type Change,
 } from "./change";
 export { changeBetween, reconcile, type ReadState, type Reconciled, type Skip, type SkipReason } from "./reconcile";
+export { isThing, thingCell, type Contact, type ReadThing, type Task, type ThingEdit } from "./thing";
 export { load, store, type StoredChange } from "./stored";

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { folderId, labelId, markerId, messageId, type MessageId } from "../id";
+import { folderId, labelId, markerId, messageId, taskId, type MessageId } from "../id";
 import type { CellEdit } from "./cell";
 import { changeOfMessages, type Change } from "./change";
 
@@ -35,6 +35,17 @@ const state = z.strictObject({
 });
 const existence = z.strictObject({ source: z.number().transform(messageId), state }).nullable();
 
+const task = z
+  .strictObject({
+    title: z.string(),
+    due: time,
+    estimate: z.number().nullable(),
+    about: z.string(),
+    done: z.boolean(),
+  })
+  .nullable();
+const contact = z.strictObject({ name: z.string() }).nullable();
+
 const ends = <K extends string, T extends z.ZodType>(kind: K, value: T) =>
   z.strictObject({ kind: z.literal(kind), before: value, after: value });
 
@@ -49,6 +60,10 @@ const edit = z.discriminatedUnion("kind", [
   ends("await", time),
   ends("owed", z.boolean()),
   ends("exists", existence),
+  ends("gone", z.boolean()),
+  z.strictObject({ kind: z.literal("task"), task: z.number().transform(taskId), before: task, after: task }),
+  z.strictObject({ kind: z.literal("contact"), address: z.string(), before: contact, after: contact }),
+  z.strictObject({ kind: z.literal("blocked"), address: z.string(), before: z.boolean(), after: z.boolean() }),
   z.strictObject({ kind: z.literal("label"), label, before: z.boolean(), after: z.boolean() }),
 ]);
 

@@ -28,7 +28,7 @@ export function bindingsOf(frame: readonly (readonly [string, FrameAction])[], d
   };
   for (const [keys, action] of frame) add(keys, { kind: "frame", action });
   for (const number of DECKS) add(`Digit${number}`, { kind: "deck", deck: number });
-  for (const pad of deck?.pads ?? []) add(padKeys(pad), { kind: "macro", macro: pad.macro });
+  for (const pad of deck?.pads ?? []) if (!pad.off) add(padKeys(pad), { kind: "macro", macro: pad.macro });
   for (const { keys, macro } of deck?.extra ?? []) add(keys, { kind: "macro", macro });
   return out;
 }

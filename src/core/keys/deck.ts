@@ -28,6 +28,8 @@ export interface Pad {
   readonly layer: Layer;
   readonly code: PadCode;
   readonly macro: number;
+  /** Kept where it is, but its key does nothing. */
+  readonly off?: true | undefined;
 }
 
 export interface Deck {

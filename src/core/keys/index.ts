@@ -37,6 +37,7 @@ export {
   type Conflict,
 } from "./bindings";
 export {
+  foreseenBy,
   IDLE,
   keyTable,
   matchKey,

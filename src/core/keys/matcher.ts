@@ -87,6 +87,16 @@ function down(table: KeyTable, state: KeyState, chord: Chord, repeat: boolean, n
   return { state: kept, outcome: NOTHING };
 }
 
+/**
+ * The macro whose key is pressed with Alt, to see what it would do; undefined for any other chord, and where
+ * the chord with Alt is bound itself.
+ */
+export function foreseenBy(table: KeyTable, chord: Chord): number | undefined {
+  if (!chord.alt || chord.ctrl || chord.meta || table.whole.has(writeChord(chord))) return undefined;
+  const plain = table.whole.get(writeChord({ ...chord, alt: false }));
+  return plain?.kind === "macro" ? plain.macro : undefined;
+}
+
 /** @param nowMs a clock that only rises, in milliseconds */
 export function matchKey(table: KeyTable, state: KeyState, input: KeyInput, nowMs: number): Step {
   if (input.type === "down") return down(table, state, input.chord, input.repeat, nowMs);

@@ -7,6 +7,7 @@ import {
   reconcile,
   type Change,
   type ReadState,
+  type ReadThing,
   type Reconciled,
 } from "../change";
 import type { RunId } from "../id";
@@ -54,7 +55,8 @@ export function nextRedo<E extends Entry>(entries: readonly E[]): E | null {
 }
 
 /** What undoing may write now, and what it must leave alone because something else has changed it since. */
-export const planUndo = (standing: Change, read: ReadState): Reconciled => reconcile(invert(standing), read);
+export const planUndo = (standing: Change, read: ReadState, thing?: ReadThing): Reconciled =>
+  reconcile(invert(standing), read, thing);
 
 /** What of a run was taken back, and so can be done again: its cells that no longer stand. */
 export function takenBack(written: Change, standing: Change): Change {

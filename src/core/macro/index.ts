@@ -1,5 +1,46 @@
-export { STEP_KINDS, stepFacts, stepText, stepsText, valueText, type Family, type StepFacts } from "./kinds";
-export { checkSteps, plan, type Plan, type PlanMessage, type Planned, type PlannedCopy, type PlanSkip } from "./plan";
-export { renameInSteps, type Renaming } from "./rename";
-export { textOfProblem, type Answers, type PlanContext, type Problem, type Question } from "./resolve";
-export { isAsked, MOST_STEPS, stepSchema, stepsSchema, type Asked, type Step, type StepKind, type Value } from "./step";
+export { checkMacro, type Finding, type Hint, type Repair } from "./check";
+export type { Guess, NamedMacro, PlanContext } from "./context";
+export type { Facts } from "./facts";
+export { amountInText, dateInText, firstNameOf } from "./found";
+export { detailText, STEP_KINDS, stepFacts, stepsText, stepText, type Family, type StepFacts } from "./kinds";
+export { changeList, insertAt, listAt, moveWithin, removeAt, replaceAt, spotOf, type Spot } from "./paths";
+export {
+  checkSteps,
+  needsOf,
+  plan,
+  type Plan,
+  type PlanMessage,
+  type Plannable,
+  type Planned,
+  type PlannedThing,
+  type PlanSkip,
+} from "./plan";
+export { skipText, textOfProblem, type Answers, type Problem, type Question, type SkipCode } from "./problem";
+export { recordSteps, withChoice, type Choice, type Done, type Recorded } from "./record";
+export { renameInFor, renameInSteps, type Renaming } from "./rename";
+export { CONFIRM_ABOVE, mustConfirm, settingsSchema, type Focus, type Settings } from "./settings";
+export {
+  ASK_KINDS,
+  mapSteps,
+  MOST_STEPS,
+  stepSchema,
+  stepsSchema,
+  walkSteps,
+  type IfStep,
+  type Step,
+  type StepKind,
+} from "./step";
+export {
+  isAnswered,
+  isAsked,
+  isCaptured,
+  isGuessed,
+  isTaken,
+  LONGEST_PATTERN,
+  PATTERN_FIELDS,
+  TAKEN,
+  valueText,
+  type Asked,
+  type Value,
+} from "./value";
+export type { Needs } from "./values";

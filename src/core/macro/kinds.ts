@@ -1,163 +1,134 @@
 import type { Colour } from "../place";
-import { isAsked, type Step, type StepKind, type Value } from "./step";
+import type { Step, StepKind } from "./step";
+import { valueText, type Value } from "./value";
 
-export type Family = "place" | "mark" | "flow";
+export type Family = "place" | "mark" | "answer" | "time" | "people" | "flow";
 
 export interface StepFacts {
   readonly family: Family;
   readonly colour: Colour;
   readonly title: string;
-  /** How a run takes it back: by the inverse edits, or not at all because it does nothing itself. */
-  readonly undo: "inverse" | "nothing-to-undo";
+  /** How a run takes it back: by the inverse edits, not at all, or not because it does nothing itself. */
+  readonly undo: "inverse" | "none" | "nothing-to-undo";
+  /** Whether a run with it asks first, whatever the macro's settings say. */
+  readonly confirm: boolean;
+  /** False for kinds that are written and kept already, but cannot be run yet. */
+  readonly runs: boolean;
   /** What a new step of this kind starts as. */
   readonly fresh: Step;
-  /** Its parameters in words, for pads and lists; "" where it has none. */
-  readonly detail: (step: Step) => string;
 }
 
-export const valueText = (value: Value): string => (isAsked(value) ? `ask ${value.ask}` : value);
+const facts = (
+  family: Family,
+  colour: Colour,
+  title: string,
+  fresh: Step,
+  more: Partial<Pick<StepFacts, "undo" | "confirm" | "runs">> = {},
+): StepFacts => ({ family, colour, title, fresh, undo: "inverse", confirm: false, runs: true, ...more });
 
-const nothing = () => "";
-
-const labelDetail = (step: Step): string => {
-  if (step.do !== "label") return "";
-  if (step.add !== undefined) return `add ${valueText(step.add)}`;
-  if (step.remove !== undefined) return `remove ${valueText(step.remove)}`;
-  return `toggle ${valueText(step.toggle ?? "")}`;
-};
-
-const flagDetail = (step: Step): string => {
-  if (step.do !== "flag") return "";
-  const words = [
-    step.start !== undefined && `from ${valueText(step.start)}`,
-    step.due !== undefined && `due ${valueText(step.due)}`,
-    step.note !== undefined && valueText(step.note),
-  ];
-  return words.filter(Boolean).join(", ");
-};
-
-const markerDetail = (step: Step): string =>
-  step.do !== "marker" ? "" : step.set !== undefined ? step.set : step.next ? "next" : "clear";
-
-const toDetail = (step: Step): string => (step.do === "move" || step.do === "copy" ? valueText(step.to) : "");
+const FLOW = { undo: "nothing-to-undo" } as const;
+const LATER = { undo: "none", runs: false } as const;
 
 /** Everything there is to know about a kind of step. A new kind does not compile before it is described here. */
 export const STEP_KINDS = {
-  move: {
-    family: "place",
-    colour: "spruce",
-    title: "Move",
-    undo: "inverse",
-    fresh: { do: "move", to: { ask: "folder" } },
-    detail: toDetail,
-  },
-  copy: {
-    family: "place",
-    colour: "spruce",
-    title: "Copy",
-    undo: "inverse",
-    fresh: { do: "copy", to: { ask: "folder" } },
-    detail: toDetail,
-  },
-  archive: {
-    family: "place",
-    colour: "spruce",
-    title: "Archive",
-    undo: "inverse",
-    fresh: { do: "archive" },
-    detail: nothing,
-  },
-  trash: { family: "place", colour: "brick", title: "Trash", undo: "inverse", fresh: { do: "trash" }, detail: nothing },
-  junk: { family: "place", colour: "brick", title: "Junk", undo: "inverse", fresh: { do: "junk" }, detail: nothing },
-  "not junk": {
-    family: "place",
-    colour: "spruce",
-    title: "Not junk",
-    undo: "inverse",
-    fresh: { do: "not junk" },
-    detail: nothing,
-  },
-  read: {
-    family: "mark",
-    colour: "slate",
-    title: "Mark read",
-    undo: "inverse",
-    fresh: { do: "read" },
-    detail: nothing,
-  },
-  unread: {
-    family: "mark",
-    colour: "slate",
-    title: "Mark unread",
-    undo: "inverse",
-    fresh: { do: "unread" },
-    detail: nothing,
-  },
-  "toggle read": {
-    family: "mark",
-    colour: "slate",
-    title: "Toggle read",
-    undo: "inverse",
-    fresh: { do: "toggle read" },
-    detail: nothing,
-  },
-  flag: {
-    family: "mark",
-    colour: "amber",
-    title: "Flag",
-    undo: "inverse",
-    fresh: { do: "flag", due: "tomorrow 9" },
-    detail: flagDetail,
-  },
-  unflag: {
-    family: "mark",
-    colour: "amber",
-    title: "Unflag",
-    undo: "inverse",
-    fresh: { do: "unflag" },
-    detail: nothing,
-  },
-  pin: { family: "mark", colour: "slate", title: "Pin", undo: "inverse", fresh: { do: "pin" }, detail: nothing },
-  unpin: { family: "mark", colour: "slate", title: "Unpin", undo: "inverse", fresh: { do: "unpin" }, detail: nothing },
-  label: {
-    family: "mark",
-    colour: "plum",
-    title: "Label",
-    undo: "inverse",
-    fresh: { do: "label", add: { ask: "label" } },
-    detail: labelDetail,
-  },
-  marker: {
-    family: "mark",
-    colour: "plum",
-    title: "Marker",
-    undo: "inverse",
-    fresh: { do: "marker", next: true },
-    detail: markerDetail,
-  },
-  note: {
-    family: "mark",
-    colour: "slate",
-    title: "Note",
-    undo: "inverse",
-    fresh: { do: "note", text: { ask: "text" } },
-    detail: (step) => (step.do === "note" ? valueText(step.text) : ""),
-  },
-  stop: {
-    family: "flow",
-    colour: "brick",
-    title: "Stop",
-    undo: "nothing-to-undo",
-    fresh: { do: "stop" },
-    detail: nothing,
-  },
+  move: facts("place", "spruce", "Move", { do: "move", to: { ask: "folder" } }),
+  copy: facts("place", "spruce", "Copy", { do: "copy", to: { ask: "folder" } }),
+  archive: facts("place", "spruce", "Archive", { do: "archive" }),
+  trash: facts("place", "brick", "Trash", { do: "trash" }),
+  junk: facts("place", "brick", "Junk", { do: "junk" }),
+  "not junk": facts("place", "spruce", "Not junk", { do: "not junk" }),
+  "delete for good": facts(
+    "place",
+    "brick",
+    "Delete for good",
+    { do: "delete for good" },
+    { undo: "none", confirm: true },
+  ),
+  read: facts("mark", "slate", "Mark read", { do: "read" }),
+  unread: facts("mark", "slate", "Mark unread", { do: "unread" }),
+  "toggle read": facts("mark", "slate", "Toggle read", { do: "toggle read" }),
+  flag: facts("mark", "amber", "Flag", { do: "flag", due: "tomorrow 9" }),
+  unflag: facts("mark", "amber", "Unflag", { do: "unflag" }),
+  pin: facts("mark", "slate", "Pin", { do: "pin" }),
+  unpin: facts("mark", "slate", "Unpin", { do: "unpin" }),
+  label: facts("mark", "plum", "Label", { do: "label", add: { ask: "label" } }),
+  marker: facts("mark", "plum", "Marker", { do: "marker", next: true }),
+  note: facts("mark", "slate", "Note", { do: "note", text: { ask: "text" } }),
+  defer: facts("time", "slate", "Defer", { do: "defer", until: "tomorrow 9" }),
+  "make task": facts("time", "slate", "Make task", { do: "make task", title: { take: "subject" } }),
+  "block sender": facts("people", "brick", "Block sender", { do: "block sender" }),
+  "add contact": facts("people", "spruce", "Add contact", { do: "add contact" }),
+  "only when": facts("flow", "slate", "Only when", { do: "only when", narrow: "unread" }, FLOW),
+  if: facts("flow", "slate", "If … else", { do: "if", narrow: "unread", then: [], else: [] }, FLOW),
+  ask: facts("flow", "plum", "Ask", { do: "ask", name: "answer", kind: "yes/no" }, FLOW),
+  "run macro": facts("flow", "spruce", "Run macro", { do: "run macro", macro: "Archive" }, FLOW),
+  stop: facts("flow", "brick", "Stop", { do: "stop" }, FLOW),
+  reply: facts("answer", "spruce", "Reply", { do: "reply" }, LATER),
+  "reply all": facts("answer", "spruce", "Reply all", { do: "reply all" }, LATER),
+  forward: facts("answer", "spruce", "Forward", { do: "forward", to: { ask: "text" } }, LATER),
+  "new message": facts("answer", "spruce", "New message", { do: "new message", to: { ask: "text" } }, LATER),
+  "await an answer": facts("answer", "amber", "Await an answer", { do: "await an answer", for: "+7d" }, LATER),
+  "block time": facts("time", "slate", "Block time", { do: "block time", at: "tomorrow 9", minutes: 30 }, LATER),
+  unsubscribe: facts("people", "brick", "Unsubscribe", { do: "unsubscribe" }, LATER),
+  "add sender to rule": facts(
+    "people",
+    "spruce",
+    "Add sender to rule",
+    { do: "add sender to rule", rule: "a rule" },
+    LATER,
+  ),
 } as const satisfies Record<StepKind, StepFacts>;
 
 export const stepFacts = (kind: StepKind): StepFacts => STEP_KINDS[kind];
 
+/** The parameters of a step in words, for pads and lists; "" where it has none. */
+export function detailText(step: Step): string {
+  const value = (v: Value | undefined, before = "") => (v === undefined ? "" : `${before}${valueText(v)}`);
+  const list = (...words: string[]) => words.filter(Boolean).join(", ");
+  switch (step.do) {
+    case "move":
+    case "copy":
+      return valueText(step.to);
+    case "label":
+      return list(value(step.add, "add "), value(step.remove, "remove "), value(step.toggle, "toggle "));
+    case "flag":
+      return list(value(step.start, "from "), value(step.due, "due "), value(step.note));
+    case "marker":
+      return step.set !== undefined ? valueText(step.set) : step.next ? "next" : "clear";
+    case "note":
+      return valueText(step.text);
+    case "defer":
+      return `until ${valueText(step.until)}`;
+    case "make task":
+      return list(value(step.title), value(step.due, "due "), step.estimate ? `${step.estimate} min` : "");
+    case "only when":
+      return step.narrow ?? `“${step.answer}” is yes`;
+    case "if":
+      return `${step.narrow ?? `“${step.answer}” is yes`}, ${step.then.length} : ${step.else?.length ?? 0}`;
+    case "ask":
+      return list(`${step.kind} as “${step.name}”`, step.each ? "for each" : "");
+    case "run macro":
+      return step.macro;
+    case "forward":
+    case "new message":
+      return list(value(step.to, "to "), step.template ?? "");
+    case "reply":
+    case "reply all":
+      return step.template ?? "";
+    case "await an answer":
+      return valueText(step.for);
+    case "block time":
+      return list(valueText(step.at), `${step.minutes} min`);
+    case "add sender to rule":
+      return step.rule;
+    default:
+      return "";
+  }
+}
+
 /** A step in a few words: "move Bookings", "flag due +3d". */
 export function stepText(step: Step): string {
-  const detail = stepFacts(step.do).detail(step);
+  const detail = detailText(step);
   return detail === "" ? step.do : `${step.do} ${detail}`;
 }
 

@@ -114,13 +114,13 @@ describe("laws of the planner", () => {
         fc.array(arbState, { minLength: 1, maxLength: 6 }),
         (steps, states) => {
           const messages = states.map((state, i) => ({ id: messageId(i + 1), state }));
-          const planned = plan(steps, messages, {}, context);
+          const planned = plan({ steps }, messages, {}, context);
           if (!planned.ok) throw new Error(planned.problems.map(textOfProblem).join());
           const skipped = new Set(planned.plan.skipped.map((skip) => skip.message));
           for (const { id, state } of messages) {
             const edits = planned.plan.change.get(id) ?? [];
             expect(applyEdits(state, edits)).toEqual(oracle(steps, state));
-            const copied = planned.plan.copies.some((copy) => copy.source === id);
+            const copied = planned.plan.things.some((thing) => thing.source === id);
             expect(skipped.has(id)).toBe(edits.length === 0 && !copied);
           }
         },
@@ -136,7 +136,7 @@ describe("laws of the planner", () => {
     fc.assert(
       fc.property(fc.array(settled, { minLength: 1, maxLength: 6 }), arbState, (steps, state) => {
         const after = oracle(steps, state);
-        const planned = plan(steps, [{ id: messageId(1), state: after }], {}, context);
+        const planned = plan({ steps }, [{ id: messageId(1), state: after }], {}, context);
         expect(planned.ok && planned.plan.change.size).toBe(0);
       }),
     );
@@ -156,17 +156,19 @@ describe("laws of the planner", () => {
       owed: false,
     };
     const planned = plan(
-      [{ do: "read" }, { do: "copy", to: "Archive" }, { do: "pin" }],
+      { steps: [{ do: "read" }, { do: "copy", to: "Archive" }, { do: "pin" }] },
       [{ id: messageId(1), state }],
       {},
       context,
     );
-    expect(planned.ok && planned.plan.copies).toEqual([{ source: 1, state: { ...state, read: true, folder: 2 } }]);
+    expect(planned.ok && planned.plan.things).toEqual([
+      { kind: "copy", source: 1, state: { ...state, read: true, folder: 2 } },
+    ]);
   });
 });
 
 describe("what keeps a macro from running", () => {
-  const problems = (steps: Step[]) => checkSteps(steps, context).problems.map(textOfProblem);
+  const problems = (steps: Step[]) => checkSteps({ steps }, context).problems.map(textOfProblem);
   test("is said by step, all of it at once", () => {
     expect(
       problems([
@@ -184,10 +186,11 @@ describe("what keeps a macro from running", () => {
     ]);
     expect(problems([])).toEqual([expect.stringMatching(/no steps/)]);
     expect(
-      checkSteps([{ do: "trash" }], { ...context, directory: { ...directory, folders: [] } }).problems,
+      checkSteps({ steps: [{ do: "trash" }] }, { ...context, directory: { ...directory, folders: [] } }).problems,
     ).toMatchObject([{ code: "no-role", role: "trash" }]);
     expect(
-      checkSteps([{ do: "marker", next: true }], { ...context, directory: { ...directory, markers: [] } }).problems,
+      checkSteps({ steps: [{ do: "marker", next: true }] }, { ...context, directory: { ...directory, markers: [] } })
+        .problems,
     ).toMatchObject([{ code: "no-markers" }]);
   });
   test("questions are asked until they are answered, and an answer is checked like a value", () => {
@@ -212,16 +215,16 @@ describe("what keeps a macro from running", () => {
         }),
       },
     ];
-    const asks = plan(steps, message, {}, context);
+    const asks = plan({ steps }, message, {}, context);
     expect(asks.ok && asks.plan.asks.map((q) => [q.id, q.kind])).toEqual([
       ["1.to", "folder"],
       ["2.due", "date"],
     ]);
-    expect(plan(steps, message, { "1.to": "Nowhere", "2.due": "+1d" }, context)).toMatchObject({
+    expect(plan({ steps }, message, { "1.to": "Nowhere", "2.due": "+1d" }, context)).toMatchObject({
       ok: false,
       problems: [{ code: "no-folder" }],
     });
-    const done = plan(steps, message, { "1.to": "archive", "2.due": "+1d" }, context);
+    const done = plan({ steps }, message, { "1.to": "archive", "2.due": "+1d" }, context);
     expect(done.ok && done.plan.change.size).toBe(1);
   });
 });

@@ -1,102 +1,183 @@
 import {
-  EMPTY,
   changeOfMessages,
   editsBetween,
+  EMPTY,
   sharing,
   type CellEdit,
   type Change,
   type MessageState,
+  type Task,
 } from "../change";
 import type { MessageId } from "../id";
-import { Resolver, type Answers, type Draft, type PlanContext, type Problem, type Question } from "./resolve";
+import { Compiler, runOps, type Made, type Op } from "./compile";
+import type { PlanContext } from "./context";
+import type { Draft, Facts } from "./facts";
+import type { Answers, Problem, Question, SkipCode } from "./problem";
+import type { Settings } from "./settings";
 import type { Step } from "./step";
+import { Values, type Needs } from "./values";
 
 export interface PlanMessage {
   readonly id: MessageId;
   readonly state: MessageState;
+  /** May be left out when needsOf(macro) says so. */
+  readonly facts?: Facts;
 }
 
 export interface PlanSkip {
   readonly message: MessageId;
-  /** The last step that looked at the message, counted from one. */
+  /** The last step that looked at the message, counted from one; 0 for the macro's own "which messages". */
   readonly step: number;
-  readonly reason: "already-so";
+  readonly reason: SkipCode;
 }
 
-/** A copy that is to be made; whoever applies the plan gives it an id. */
-export interface PlannedCopy {
-  readonly source: MessageId;
+/** What is to be made because of a message; whoever applies the plan gives it an id. */
+export type PlannedThing =
   /** How the copy is to be: the message as the steps so far have left it, in the copy's folder. */
-  readonly state: MessageState;
-}
+  | { readonly kind: "copy"; readonly source: MessageId; readonly state: MessageState }
+  | { readonly kind: "task"; readonly source: MessageId; readonly task: Task }
+  | { readonly kind: "contact"; readonly source: MessageId; readonly address: string; readonly name: string }
+  | { readonly kind: "blocked"; readonly source: MessageId; readonly address: string };
 
 export interface Plan {
+  /** What is done to messages; for one deleted for good, nothing else. */
   readonly change: Change;
-  readonly copies: readonly PlannedCopy[];
-  /** Questions without an answer; while there are any, the plan changes nothing. */
+  readonly things: readonly PlannedThing[];
+  /** Questions without an answer that messages came to; while there are any, the plan changes nothing. */
   readonly asks: readonly Question[];
   readonly skipped: readonly PlanSkip[];
+  /** Messages about which only the server knows enough. */
+  readonly unknown: readonly MessageId[];
+  /** How many messages are deleted for good. */
+  readonly gone: number;
 }
 
 export type Planned =
   { readonly ok: true; readonly plan: Plan } | { readonly ok: false; readonly problems: readonly Problem[] };
 
-/** What the steps do to a message in some state. */
-interface Outcome {
-  readonly edits: readonly CellEdit[];
-  readonly copies: readonly MessageState[];
-  readonly step: number;
+/** A macro as it is to be planned: its steps and how it is run. */
+export interface Plannable {
+  /** Its name, so that it does not run itself. */
+  readonly name?: string | undefined;
+  readonly steps: readonly Step[];
+  readonly settings?: Settings | undefined;
 }
 
-/** What stands in the way of running the steps, whatever the messages; with the questions they will ask. */
-export function checkSteps(
-  steps: readonly Step[],
-  context: PlanContext,
-): { problems: Problem[]; questions: Question[] } {
-  const resolver = new Resolver(context, {});
-  steps.forEach((step, i) => resolver.effect(step, i));
-  const empty: Problem[] = steps.length === 0 ? [{ code: "no-steps", step: 0 }] : [];
-  return { problems: [...empty, ...resolver.problems], questions: resolver.questions };
+interface Outcome {
+  readonly edits: readonly CellEdit[];
+  readonly made: readonly Made[];
+  readonly skip: Omit<PlanSkip, "message"> | null;
+  readonly asks: readonly Question[];
+  readonly unknown: boolean;
 }
+
+interface Program {
+  readonly values: Values;
+  readonly ops: readonly Op[];
+  readonly isFor: ReturnType<Compiler["condition"]> | null;
+}
+
+function compile({ name, steps, settings }: Plannable, answers: Answers, context: PlanContext): Program {
+  const values = new Values(context, answers);
+  const compiler = new Compiler(values);
+  values.enter("0");
+  const isFor = settings?.for ? compiler.condition(settings.for) : null;
+  const ops = compiler.within(name, () => compiler.steps(steps));
+  if (steps.length === 0) values.problems.push({ code: "no-steps", step: 0, path: "0" });
+  return { values, ops, isFor };
+}
+
+/** What stands in the way of running the macro, whatever the messages; with the questions it may ask. */
+export function checkSteps(macro: Plannable, context: PlanContext): { problems: Problem[]; questions: Question[] } {
+  const { values } = compile(macro, {}, context);
+  return { problems: values.problems, questions: values.questions };
+}
+
+/** What has to be given with each message for the macro to be planned. */
+export const needsOf = (macro: Plannable, context: PlanContext): Needs => compile(macro, {}, context).values.needs;
+
+const GONE: readonly CellEdit[] = [{ kind: "gone", before: false, after: true }];
+const NOTHING = { edits: [], made: [], skip: null, asks: [], unknown: false } as const;
+
+/** @param share keeps one array for equal lists of edits */
+function outcomeOf(
+  { ops, isFor }: Program,
+  message: PlanMessage,
+  share: (edits: readonly CellEdit[]) => readonly CellEdit[],
+): Outcome {
+  const draft: Draft = { ...message.state };
+  const made: Made[] = [];
+  const asks: Question[] = [];
+  const run = {
+    message: message.id,
+    draft,
+    facts: message.facts,
+    make: (thing: Made) => void made.push(thing),
+    ask: (question: Question) => void asks.push(question),
+  };
+  if (isFor && !isFor(run)) return { ...NOTHING, skip: { step: 0, reason: "not-for" } };
+  const { flow, at } = runOps(ops, run);
+  if (asks.length > 0) return { ...NOTHING, asks };
+  if (typeof flow === "object") {
+    // What a step cannot do for a message leaves the whole message as it was: never half a macro.
+    if (flow.fail === "skip") return { ...NOTHING, skip: { step: at + 1, reason: flow.reason } };
+    return { ...NOTHING, unknown: true };
+  }
+  if (made.some((thing) => thing.kind === "gone"))
+    return { ...NOTHING, edits: GONE, made: made.filter((thing) => thing.kind !== "gone") };
+  const edits = share(editsBetween(message.state, draft));
+  if (edits.length > 0 || made.length > 0) return { ...NOTHING, edits, made };
+  return { ...NOTHING, skip: { step: at + 1, reason: flow === "only-when" ? "only-when" : "already-so" } };
+}
+
+const thingOf = (made: Made, source: MessageId): PlannedThing[] => {
+  if (made.kind === "gone") return [];
+  if (made.kind !== "copy") return [{ ...made, source }];
+  return [{ kind: "copy", source, state: { ...made.draft, folder: made.folder } }];
+};
 
 /**
  * What a macro would do to the messages, without doing it. The same function makes the instant picture in the
  * browser, the truth on the server, the dry run and the tests.
  *
  * @param messages each once, with what is stored for it now
+ * @throws RangeError when the macro needs facts (see needsOf) and a message has none
  */
 export function plan(
-  steps: readonly Step[],
+  macro: Plannable,
   messages: Iterable<PlanMessage>,
   answers: Answers,
   context: PlanContext,
 ): Planned {
-  const resolver = new Resolver(context, answers);
-  const effects = steps.map((step, i) => resolver.effect(step, i));
-  if (steps.length === 0) return { ok: false, problems: [{ code: "no-steps", step: 0 }] };
-  if (resolver.problems.length > 0) return { ok: false, problems: resolver.problems };
-  if (resolver.questions.length > 0)
-    return { ok: true, plan: { change: EMPTY, copies: [], asks: resolver.questions, skipped: [] } };
-
+  const program = compile(macro, answers, context);
+  if (program.values.problems.length > 0) return { ok: false, problems: program.values.problems };
   const share = sharing();
-  const run = (state: MessageState): Outcome => {
-    const draft: Draft = { ...state };
-    const copies: MessageState[] = [];
-    let at = 0;
-    while (at < effects.length && effects[at]!(draft, (folder) => copies.push({ ...draft, folder })) === "go-on") at++;
-    return { edits: share(editsBetween(state, draft)), copies, step: Math.min(at + 1, effects.length) };
-  };
   // Messages read together share their state objects, so most of ten thousand are planned already.
-  const known = new Map<MessageState, Outcome>();
+  const known = program.values.needs.each ? null : new Map<MessageState, Outcome>();
   const byMessage = new Map<MessageId, readonly CellEdit[]>();
-  const copies: PlannedCopy[] = [];
+  const things: PlannedThing[] = [];
   const skipped: PlanSkip[] = [];
-  for (const { id, state } of messages) {
-    let outcome = known.get(state);
-    if (!outcome) known.set(state, (outcome = run(state)));
+  const asks = new Map<string, Question>();
+  const unknown: MessageId[] = [];
+  let gone = 0;
+  for (const message of messages) {
+    let outcome = known?.get(message.state);
+    if (!outcome) {
+      outcome = outcomeOf(program, message, share);
+      known?.set(message.state, outcome);
+    }
+    const { id } = message;
+    for (const question of outcome.asks) asks.set(question.id, question);
+    if (outcome.unknown) unknown.push(id);
+    if (outcome.skip) skipped.push({ message: id, ...outcome.skip });
+    if (outcome.edits === GONE) gone++;
     if (outcome.edits.length > 0) byMessage.set(id, outcome.edits);
-    else if (outcome.copies.length === 0) skipped.push({ message: id, step: outcome.step, reason: "already-so" });
-    for (const copy of outcome.copies) copies.push({ source: id, state: copy });
+    for (const made of outcome.made) things.push(...thingOf(made, id));
   }
-  return { ok: true, plan: { change: changeOfMessages(byMessage), copies, asks: [], skipped } };
+  if (asks.size > 0)
+    return {
+      ok: true,
+      plan: { change: EMPTY, things: [], asks: [...asks.values()], skipped: [], unknown: [], gone: 0 },
+    };
+  return { ok: true, plan: { change: changeOfMessages(byMessage), things, asks: [], skipped, unknown, gone } };
 }

@@ -1,21 +1,10 @@
 import { z } from "zod";
+import { isAsked, date, folder, label, marker, text } from "./value";
 
 /**
  * Steps as a person would write them, which is also how they are stored and sent: `do` is the step's name,
- * folders are paths, labels names, markers letters, times as core/when reads them. A value may be left to be
- * asked for when the macro runs.
+ * folders are paths, labels names, markers letters, times as core/when reads them.
  */
-const ask = <K extends string>(kind: K) =>
-  z.strictObject({ ask: z.literal(kind), prompt: z.string().trim().min(1).max(80).optional() });
-
-const folder = z.union([z.string().min(1).max(200), ask("folder")]);
-const label = z.union([z.string().min(1).max(200), ask("label")]);
-const time = z.union([z.string().min(1).max(60), ask("date")]);
-const text = z.union([z.string().min(1).max(2000), ask("text")]);
-
-export type Asked = { readonly ask: "folder" | "label" | "date" | "text"; readonly prompt?: string | undefined };
-export type Value = string | Asked;
-
 const plain = <K extends string>(name: K) => z.strictObject({ do: z.literal(name) });
 
 const exactlyOne =
@@ -23,17 +12,28 @@ const exactlyOne =
   (step: object) =>
     names.filter((name) => (step as Record<string, unknown>)[name] !== undefined).length === 1;
 
-export const stepSchema = z.discriminatedUnion("do", [
+const narrow = z.string().trim().min(1, "say which messages, as on the narrow line").max(2000);
+/** What an ask step is called, so that later steps can use its answer. */
+const answerName = z.string().trim().min(1).max(40);
+const prompt = z.string().trim().min(1).max(80).optional();
+const template = z.string().trim().min(1).max(80).optional();
+const goes = z.enum(["outbox", "draft", "owed"]).optional();
+const affix = z.string().max(80).optional();
+
+export const ASK_KINDS = ["folder", "label", "marker", "date", "text", "yes/no"] as const;
+
+const leaves = [
   z.strictObject({ do: z.literal("move"), to: folder }),
   z.strictObject({ do: z.literal("copy"), to: folder }),
   plain("archive"),
   plain("trash"),
   plain("junk"),
   plain("not junk"),
+  plain("delete for good"),
   plain("read"),
   plain("unread"),
   plain("toggle read"),
-  z.strictObject({ do: z.literal("flag"), start: time.optional(), due: time.optional(), note: text.optional() }),
+  z.strictObject({ do: z.literal("flag"), start: date.optional(), due: date.optional(), note: text.optional() }),
   plain("unflag"),
   plain("pin"),
   plain("unpin"),
@@ -43,21 +43,115 @@ export const stepSchema = z.discriminatedUnion("do", [
   z
     .strictObject({
       do: z.literal("marker"),
-      set: z.string().min(1).max(1).optional(),
+      set: marker.optional(),
       next: z.literal(true).optional(),
       clear: z.literal(true).optional(),
     })
     .refine(exactlyOne("set", "next", "clear"), "a marker step says one of set, next or clear"),
   z.strictObject({ do: z.literal("note"), text }),
+  z.strictObject({ do: z.literal("defer"), until: date }),
+  z.strictObject({
+    do: z.literal("make task"),
+    title: text.optional(),
+    due: date.optional(),
+    estimate: z.number().int().min(1).max(10_000).optional().describe("minutes"),
+  }),
+  plain("block sender"),
+  plain("add contact"),
+  z
+    .strictObject({ do: z.literal("only when"), narrow: narrow.optional(), answer: answerName.optional() })
+    .refine(exactlyOne("narrow", "answer"), "a condition is a narrowing or the name of a yes/no answer"),
+  z.strictObject({
+    do: z.literal("ask"),
+    name: answerName,
+    kind: z.enum(ASK_KINDS),
+    prompt,
+    each: z.literal(true).optional().describe("asked for every message, not once a run"),
+  }),
+  z.strictObject({ do: z.literal("run macro"), macro: z.string().trim().min(1).max(80) }),
   plain("stop"),
-]);
+  // Steps that send or plan: written and kept already, run later.
+  z.strictObject({ do: z.literal("reply"), template, goes, prefix: affix, suffix: affix }),
+  z.strictObject({ do: z.literal("reply all"), template, goes, prefix: affix, suffix: affix }),
+  z.strictObject({ do: z.literal("forward"), to: text, template, goes, prefix: affix, suffix: affix }),
+  z.strictObject({ do: z.literal("new message"), to: text, template, goes }),
+  z.strictObject({ do: z.literal("await an answer"), for: date }),
+  z.strictObject({ do: z.literal("block time"), at: date, minutes: z.number().int().min(5).max(1440) }),
+  plain("unsubscribe"),
+  z.strictObject({ do: z.literal("add sender to rule"), rule: z.string().trim().min(1).max(80) }),
+] as const;
 
-export type Step = Readonly<z.infer<typeof stepSchema>>;
+type Leaf = z.infer<(typeof leaves)[number]>;
+
+/** The steps of one branch are done where the condition holds, those of the other where it does not. */
+export interface IfStep {
+  readonly do: "if";
+  readonly narrow?: string | undefined;
+  readonly answer?: string | undefined;
+  readonly then: readonly Step[];
+  readonly else?: readonly Step[] | undefined;
+}
+
+export type Step = Readonly<Leaf> | IfStep;
 export type StepKind = Step["do"];
 
 export const MOST_STEPS = 50;
+/** Conditions inside conditions, at the most. */
+export const DEEPEST = 5;
 
-export const stepsSchema = z.array(stepSchema).max(MOST_STEPS, `a macro holds at most ${MOST_STEPS} steps`);
+const branch = (depth: number): z.ZodType<readonly Step[]> =>
+  z.lazy(() =>
+    z
+      .array(depth >= DEEPEST ? z.union(leaves) : anyStep(depth))
+      .max(MOST_STEPS, `a branch holds at most ${MOST_STEPS} steps`),
+  ) as z.ZodType<readonly Step[]>;
 
-export const isAsked = (value: unknown): value is Asked =>
-  typeof value === "object" && value !== null && "ask" in value;
+const ifStep = (depth: number) =>
+  z
+    .strictObject({
+      do: z.literal("if"),
+      narrow: narrow.optional(),
+      answer: answerName.optional(),
+      then: branch(depth + 1),
+      else: branch(depth + 1).optional(),
+    })
+    .refine(exactlyOne("narrow", "answer"), "a condition is a narrowing or the name of a yes/no answer");
+
+const made = new Map<number, z.ZodType<Step>>();
+function anyStep(depth: number): z.ZodType<Step> {
+  let schema = made.get(depth);
+  if (!schema) {
+    schema = z.discriminatedUnion("do", [...leaves, ifStep(depth)]) as unknown as z.ZodType<Step>;
+    made.set(depth, schema);
+  }
+  return schema;
+}
+
+export const stepSchema = anyStep(0);
+export const stepsSchema: z.ZodType<readonly Step[], readonly Step[]> = z
+  .array(stepSchema)
+  .max(MOST_STEPS, `a macro holds at most ${MOST_STEPS} steps`) as never;
+
+/** Every step with its branches' steps, each with its place as people write it: "3", "3.1", "3.else.2". */
+export function* walkSteps(steps: readonly Step[], under = ""): Generator<{ step: Step; path: string; top: number }> {
+  for (const [i, step] of steps.entries()) {
+    const path = `${under}${i + 1}`;
+    const top = Number(path.split(".")[0]);
+    yield { step, path, top };
+    if (step.do !== "if") continue;
+    yield* walkSteps(step.then, `${path}.`);
+    yield* walkSteps(step.else ?? [], `${path}.else.`);
+  }
+}
+
+/** The steps with each one replaced; branches are gone into first. */
+export const mapSteps = (steps: readonly Step[], change: (step: Step) => Step): readonly Step[] =>
+  steps.map((step) =>
+    change(
+      step.do === "if"
+        ? { ...step, then: mapSteps(step.then, change), ...(step.else ? { else: mapSteps(step.else, change) } : {}) }
+        : step,
+    ),
+  );
+
+export const asksOf = (step: Step): boolean => step.do === "ask" || Object.values(step).some((value) => isAsked(value));

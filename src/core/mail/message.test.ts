@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { TRAIT } from "../narrow";
-import { baseSubject, parseMessage, readMailDate, textOfHtml } from ".";
+import { baseSubject } from "../thread";
+import { parseMessage, readMailDate, textOfHtml } from ".";
 
 const now = new Date("2026-11-24T12:00:00Z");
 const parse = (source: string) => parseMessage(Uint8Array.from(Buffer.from(source, "latin1")), { now });

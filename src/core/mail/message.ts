@@ -273,3 +273,9 @@ export function keysOf(parsed: Parsed): { from: string; to: string; subject: str
     list: fold(parsed.list),
   };
 }
+
+/** The words of a message: its text, or what its HTML says. Never throws. */
+export async function textOf(raw: Uint8Array): Promise<string> {
+  const { email } = await readParts(raw);
+  return email.text?.trim() ? email.text : textOfHtml(email.html ?? "");
+}

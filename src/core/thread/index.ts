@@ -1,5 +1,7 @@
 import type { ThreadId } from "../id";
 
+export { baseSubject } from "./subject";
+
 /**
  * Grouping messages into threads: by the ids they name (RFC 5322 section 3.6.4), and a reply that names none
  * by its subject. Incremental: a batch is placed with what is known of earlier ones, and may join threads

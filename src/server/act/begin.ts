@@ -48,6 +48,7 @@ export async function begin(
           name: pad.name,
           colour: pad.colour,
           steps: pad.steps,
+          settings: pad.settings,
           position,
         })),
       )

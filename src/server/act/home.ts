@@ -5,6 +5,8 @@ import { readDirectory } from "./directory";
 import { listDecks, listMacros } from "./macros";
 import { listFolders } from "./places";
 import { entryShapeOf } from "./runs";
+import { readSettings } from "./settings";
+import { countOpenTasks } from "./tasks";
 
 const LEDGER_AT_START = 50;
 
@@ -16,12 +18,14 @@ export async function readHome(context: Context): Promise<Home> {
   const [row] = await db.sql<{ id: number; name: string; address: string; zone: string }[]>`
     select id, name, address, zone from person where id = ${person}`;
   if (!row) throw notFound("person", person);
-  const [directory, folders, macros, decks, ledger] = await Promise.all([
+  const [directory, folders, macros, decks, ledger, settings, tasks] = await Promise.all([
     readDirectory(context),
     listFolders(context),
     listMacros(context),
     listDecks(context),
-    listEntries(db.sql, person, LEDGER_AT_START),
+    listEntries(db.sql, person, { limit: LEDGER_AT_START }),
+    readSettings(context),
+    countOpenTasks(context),
   ]);
   return {
     person: row,
@@ -31,6 +35,8 @@ export async function readHome(context: Context): Promise<Home> {
     macros,
     decks,
     ledger: ledger.map(entryShapeOf),
+    settings,
+    tasks,
     messages: folders.reduce((sum, folder) => sum + folder.total, 0),
     seq,
   };

@@ -7,7 +7,7 @@ export { exportMessages } from "./export";
 export { readHome } from "./home";
 export { importFile, readJob, readJobs } from "./imports";
 export { processDatabase } from "./process";
-export { readLedger } from "./ledger";
+export { readEntry, readLedger } from "./ledger";
 export {
   changeDeck,
   changeMacro,
@@ -31,5 +31,9 @@ export {
   listFolders,
   renameFolder,
 } from "./places";
-export { dryRun, runMacro } from "./runs";
+export { dryRun } from "./dry";
+export { exportPack, importPack } from "./packs";
+export { runMacro } from "./runs";
+export { changeSettings, keepLedger, readSettings } from "./settings";
+export { changeTask, listTasks } from "./tasks";
 export { takeBack } from "./undo";

@@ -1,11 +1,12 @@
-import { and, asc, eq, isNull } from "drizzle-orm";
+import { and, asc, eq, isNull, sql as raw } from "drizzle-orm";
 import type { z } from "zod";
 import type { deckPatch, deckShape, MacroShape, macroPatch, newDeck, newMacro } from "@/core/api";
-import { stepsSchema } from "@/core/macro";
+import { settingsSchema, stepsSchema } from "@/core/macro";
 import type { Colour } from "@/core/place";
 import { deckTable, macroTable } from "../db";
 import { notFound, Refusal, type Context } from "./context";
 import { tellOfSettings } from "./directory";
+import { followInMacros } from "./follow";
 
 type Deck = z.infer<typeof deckShape>;
 
@@ -14,6 +15,9 @@ const shapeOf = (row: typeof macroTable.$inferSelect): MacroShape => ({
   name: row.name,
   colour: row.colour as Colour,
   steps: stepsSchema.parse(row.steps),
+  settings: settingsSchema.parse(row.settings),
+  uses: row.uses,
+  usedAt: row.usedAt?.toISOString() ?? null,
 });
 
 export async function listMacros({ db, person }: Context): Promise<MacroShape[]> {
@@ -27,27 +31,42 @@ export async function listMacros({ db, person }: Context): Promise<MacroShape[]>
 
 export async function createMacro(context: Context, body: z.infer<typeof newMacro>): Promise<MacroShape> {
   const { db, person } = context;
+  const position = raw`(select coalesce(max(position), 0) + 1 from macro where person = ${person})`;
   const [row] = await db.orm
     .insert(macroTable)
-    .values({ person, ...body })
+    .values({ person, ...body, position })
     .returning();
   await tellOfSettings(db.sql, context);
   return shapeOf(row!);
 }
 
+/** Puts a macro at that place of the list; the others keep their order. */
+async function place(context: Context, id: number, position: number): Promise<void> {
+  const { db, person } = context;
+  const others = (await listMacros(context)).map((macro) => macro.id).filter((other) => other !== id);
+  others.splice(position, 0, id);
+  await db.sql`
+    update macro m set position = o.n from unnest(${others}::int[]) with ordinality as o(id, n)
+    where m.person = ${person} and m.id = o.id`;
+}
+
 /** Changes a macro. `deleted` takes it away, and brings it back with the keys it had. */
 export async function changeMacro(context: Context, id: number, body: z.infer<typeof macroPatch>): Promise<MacroShape> {
   const { db, person } = context;
-  const { deleted, ...fields } = body;
+  const { deleted, position, ...fields } = body;
   const set = { ...fields, ...(deleted === undefined ? {} : { deletedAt: deleted ? new Date() : null }) };
   const where = and(eq(macroTable.person, person), eq(macroTable.id, id));
+  const [old] = await db.orm.select().from(macroTable).where(where);
+  if (!old) throw notFound("macro", id);
+  if (position !== undefined) await place(context, id, position);
   const [row] =
     Object.keys(set).length > 0
       ? await db.orm.update(macroTable).set(set).where(where).returning()
       : await db.orm.select().from(macroTable).where(where);
-  if (!row) throw notFound("macro", id);
+  if (fields.name !== undefined && fields.name !== old.name)
+    await followInMacros(context, { what: "macro", from: old.name, to: fields.name });
   await tellOfSettings(db.sql, context);
-  return shapeOf(row);
+  return shapeOf(row!);
 }
 
 export async function deleteMacro(context: Context, id: number): Promise<void> {

@@ -1,11 +1,11 @@
 import { and, eq, sql as raw } from "drizzle-orm";
 import type { z } from "zod";
 import type { folderPatch, labelPatch, markerPatch, newFolder, newLabel, newMarker } from "@/core/api";
-import { renameInSteps, stepsSchema, type Renaming } from "@/core/macro";
 import { pathProblemText, readPath } from "@/core/place";
-import { folderTable, labelTable, macroTable, markerTable } from "../db";
+import { folderTable, labelTable, markerTable } from "../db";
 import { notFound, Refusal, type Context } from "./context";
 import { readCounts, readDirectory, tellOfSettings } from "./directory";
+import { followInMacros } from "./follow";
 
 /** PostgreSQL's code for a value that must be unique and is not. */
 const UNIQUE_VIOLATION = "23505";
@@ -26,20 +26,6 @@ function cleanPath(path: string): string {
   const read = readPath(path);
   if (!read.ok) throw new Refusal(422, "Not a name", pathProblemText[read.problem]);
   return read.path;
-}
-
-/** Macros name folders, labels and markers as people do; a renamed one is followed. */
-async function followInMacros({ db, person }: Context, renaming: Renaming): Promise<void> {
-  const macros = await db.orm.select().from(macroTable).where(eq(macroTable.person, person));
-  for (const macro of macros) {
-    const steps = stepsSchema.parse(macro.steps);
-    const next = renameInSteps(steps, renaming);
-    if (next === steps) continue;
-    await db.orm
-      .update(macroTable)
-      .set({ steps: next })
-      .where(and(eq(macroTable.person, person), eq(macroTable.id, macro.id)));
-  }
 }
 
 export async function listFolders(context: Context) {

@@ -1,4 +1,4 @@
-import type { Step } from "@/core/macro";
+import type { Settings, Step } from "@/core/macro";
 import type { Layer, PadCode } from "@/core/keys";
 import type { Colour, Role } from "@/core/place";
 
@@ -25,6 +25,7 @@ interface StarterPad {
   readonly name: string;
   readonly colour: Colour;
   readonly steps: readonly Step[];
+  readonly settings: Settings;
 }
 
 const pad = (layer: Layer, code: PadCode, name: string, colour: Colour, ...steps: Step[]): StarterPad => ({
@@ -33,12 +34,20 @@ const pad = (layer: Layer, code: PadCode, name: string, colour: Colour, ...steps
   name,
   colour,
   steps,
+  settings: {},
 });
 
 /** The home row holds the commonest verdicts. Every kind of step occurs, so each can be looked at and copied. */
 export const STARTER_PADS: readonly StarterPad[] = [
   pad("plain", "KeyQ", "Owe a reply", "amber", { do: "marker", set: "R" }, { do: "read" }),
-  pad("plain", "KeyW", "Do tomorrow", "slate", { do: "flag", due: "tomorrow 9" }, { do: "read" }),
+  pad(
+    "plain",
+    "KeyW",
+    "Defer",
+    "slate",
+    { do: "defer", until: { ask: "date", prompt: "Until when?" } },
+    { do: "read" },
+  ),
   pad(
     "plain",
     "KeyE",
@@ -50,7 +59,15 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "pin" },
   ),
   pad("plain", "KeyR", "Read", "slate", { do: "read" }),
-  pad("plain", "KeyT", "Note", "slate", { do: "note", text: { ask: "text", prompt: "What should be noted?" } }),
+  pad(
+    "plain",
+    "KeyT",
+    "Make task",
+    "slate",
+    { do: "make task", title: { take: "subject", else: "(no subject)" }, due: "+2d" },
+    { do: "flag", due: "+2d" },
+    { do: "read" },
+  ),
   pad(
     "plain",
     "KeyA",
@@ -59,7 +76,7 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "move", to: { ask: "folder", prompt: "File to which folder?" } },
     { do: "read" },
   ),
-  pad("plain", "KeyS", "Label", "plum", { do: "label", add: { ask: "label", prompt: "Which label?" } }),
+  pad("plain", "KeyS", "File as guessed", "spruce", { do: "move", to: { guess: "folder" } }, { do: "read" }),
   pad("plain", "KeyD", "Trash", "brick", { do: "trash" }),
   pad("plain", "KeyF", "Archive", "spruce", { do: "read" }, { do: "archive" }),
   pad(
@@ -70,7 +87,7 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "flag", due: { ask: "date", prompt: "Follow up when?" } },
     { do: "read" },
   ),
-  pad("plain", "KeyZ", "Junk", "brick", { do: "read" }, { do: "junk" }),
+  pad("plain", "KeyZ", "Junk and block", "brick", { do: "block sender" }, { do: "read" }, { do: "junk" }),
   pad("plain", "KeyX", "Clear marks", "brick", { do: "unflag" }, { do: "unpin" }, { do: "marker", clear: true }),
   pad("plain", "KeyC", "Marker", "plum", { do: "marker", next: true }),
   pad("plain", "KeyV", "Read or unread", "slate", { do: "toggle read" }),
@@ -84,8 +101,13 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "flag", start: "next mon", due: "next fri", note: "next week" },
     { do: "read" },
   ),
+  pad("shift", "KeyE", "Label", "plum", { do: "label", add: { ask: "label", prompt: "Which label?" } }),
   pad("shift", "KeyS", "Unlabel", "plum", { do: "label", remove: { ask: "label", prompt: "Take off which label?" } }),
   pad("shift", "KeyA", "Copy to", "spruce", { do: "copy", to: { ask: "folder", prompt: "Copy to which folder?" } }),
+  pad("shift", "KeyX", "Note", "slate", {
+    do: "note",
+    text: { ask: "text", prompt: "What should be noted?" },
+  }),
   pad("shift", "KeyT", "Switch a label", "plum", {
     do: "label",
     toggle: { ask: "label", prompt: "Switch which label?" },
@@ -93,4 +115,27 @@ export const STARTER_PADS: readonly StarterPad[] = [
   pad("shift", "KeyR", "Unread", "slate", { do: "unread" }),
   pad("shift", "KeyZ", "Not junk", "spruce", { do: "not junk" }),
   pad("shift", "KeyV", "Read, no more", "slate", { do: "read" }, { do: "stop" }),
+  {
+    ...pad("shift", "KeyF", "Thread to archive", "spruce", { do: "read" }, { do: "archive" }),
+    settings: { whole: "thread" },
+  },
+  pad("shift", "KeyD", "Delete for good", "brick", { do: "delete for good" }),
+  pad("shift", "KeyG", "Do tomorrow", "amber", { do: "flag", due: "tomorrow 9" }, { do: "read" }),
+  pad("shift", "KeyC", "Known or not", "plum", {
+    do: "if",
+    narrow: "listmail",
+    then: [{ do: "run macro", macro: "Archive" }],
+    else: [{ do: "add contact" }, { do: "marker", set: "R" }],
+  }),
+  pad(
+    "shift",
+    "KeyB",
+    "Invoice in",
+    "amber",
+    { do: "only when", narrow: "subject~invoice" },
+    { do: "ask", name: "urgent", kind: "yes/no", prompt: "Is it urgent?" },
+    { do: "if", answer: "urgent", then: [{ do: "marker", set: "U" }], else: [] },
+    { do: "flag", due: { take: "date in text", else: "+14d" }, note: { take: "amount in text", else: "no amount" } },
+    { do: "read" },
+  ),
 ];

@@ -9,6 +9,7 @@ import {
   findEntry,
   readRun,
   readStates,
+  readThings,
   setStanding,
   takeTurn,
   writeChange,
@@ -64,7 +65,8 @@ export async function takeBack(
     const involvedIn = kind === "undo" ? standing : takenBack(written, standing);
     const states = await readStates(tx, person, involved(involvedIn));
     const read = (message: MessageId) => states.get(message) ?? null;
-    const { ready, skipped } = kind === "undo" ? planUndo(standing, read) : reconcile(involvedIn, read);
+    const thing = await readThings(tx, person, involvedIn);
+    const { ready, skipped } = kind === "undo" ? planUndo(standing, read, thing) : reconcile(involvedIn, read, thing);
     const done = await writeChange(tx, person, ready, states);
     // What holds the old value already needs no mention.
     const left: Skip[] = [...skipped, ...done.skipped].filter((skip) => skip.reason !== "already-so");

@@ -1,7 +1,9 @@
 export { openDatabase, type Connection, type Database, type Queryable, type Transaction } from "./client";
 export { migrateDatabase, NewerDatabase } from "./migrate";
 export {
+  blockedTable,
   chunkTable,
+  contactTable,
   contentTable,
   deckTable,
   folderTable,
@@ -12,4 +14,5 @@ export {
   markerTable,
   messageTable,
   personTable,
+  taskTable,
 } from "./schema";

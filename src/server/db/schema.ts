@@ -2,6 +2,7 @@ import { sql } from "drizzle-orm";
 import {
   bigint,
   bigserial,
+  boolean,
   customType,
   index,
   integer,
@@ -85,6 +86,10 @@ export const macroTable = pgTable(
     colour: text("colour").notNull(),
     steps: jsonb("steps").notNull(),
     position: integer("position").notNull().default(0),
+    settings: jsonb("settings").notNull().default({}),
+    /** How often it was run, and when last. */
+    uses: integer("uses").notNull().default(0),
+    usedAt: instant("used_at"),
     /** Set instead of deleting, so that a deleted macro can be brought back with its keys. */
     deletedAt: instant("deleted_at"),
   },
@@ -222,9 +227,41 @@ export const ledgerTable = pgTable(
     /** For a run: what of it still stands, once part was taken back. */
     standing: jsonb("standing"),
     skipped: jsonb("skipped").notNull(),
+    /** The smallest and largest id of the messages it changed: where to look for one message's history. */
+    lowest: bigint("lowest", { mode: "number" }),
+    highest: bigint("highest", { mode: "number" }),
   },
   (t) => [primaryKey({ columns: [t.person, t.seq] }), uniqueIndex("ledger_run").on(t.person, t.run)],
 );
+
+export const taskTable = pgTable(
+  "task",
+  {
+    person: person(),
+    id: bigserial("id", { mode: "number" }).notNull(),
+    /** The message it was made from, which may be gone since. */
+    message: bigint("message", { mode: "number" }),
+    title: text("title").notNull(),
+    due: instant("due"),
+    /** Minutes. */
+    estimate: integer("estimate"),
+    about: text("about").notNull(),
+    done: boolean("done").notNull().default(false),
+    createdAt: instant("created_at").notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] }), index("task_message").on(t.person, t.message)],
+);
+
+/** Addresses are in lower case. */
+export const contactTable = pgTable(
+  "contact",
+  { person: person(), address: text("address").notNull(), name: text("name").notNull() },
+  (t) => [primaryKey({ columns: [t.person, t.address] })],
+);
+
+export const blockedTable = pgTable("blocked", { person: person(), address: text("address").notNull() }, (t) => [
+  primaryKey({ columns: [t.person, t.address] }),
+]);
 
 export const jobTable = pgTable(
   "job",

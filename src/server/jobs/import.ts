@@ -73,11 +73,17 @@ async function intoOf({ sql }: Database, job: JobRow): Promise<Into> {
   const [owner] = await sql<{ address: string; settings: { aliases?: string[] } }[]>`
     select address, settings from person where id = ${person}`;
   const labels = await sql<{ id: number; name: string }[]>`select id, name from label where person = ${person}`;
+  const blocked = await sql<{ address: string; junk: number }[]>`
+    select b.address, j.id as junk from blocked b
+      join folder j on j.person = b.person and j.role = 'junk'
+      join folder i on i.person = b.person and i.role = 'inbox' and i.id = ${job.folder}
+    where b.person = ${person}`;
   return {
     person,
     folder: job.folder,
     own: new Set([owner?.address ?? "", ...(owner?.settings.aliases ?? [])].map((a) => a.toLowerCase())),
     labels: new Map(labels.map((label) => [label.name.toLowerCase(), label.id])),
+    blocked: blocked[0] ? { addresses: new Set(blocked.map((row) => row.address)), folder: blocked[0].junk } : null,
   };
 }
 

@@ -3,9 +3,8 @@ import { pipeline } from "node:stream/promises";
 import { Readable } from "node:stream";
 import { STATE_BIT } from "@/core/columns";
 import { runId, threadId, type PersonId, type ThreadId } from "@/core/id";
-import { baseSubject } from "@/core/mail";
 import { fold, TRAIT } from "@/core/narrow";
-import { placeInThreads, type ThreadItem } from "@/core/thread";
+import { baseSubject, placeInThreads, type ThreadItem } from "@/core/thread";
 import type { Transaction } from "../db";
 import { appendArrival, takeTurn } from "../store";
 import { copyRows, int8 } from "./copy";
@@ -20,6 +19,8 @@ export interface Into {
   readonly own: ReadonlySet<string>;
   /** Labels by name in lower case; keywords of mail that name one are put on. */
   readonly labels: ReadonlyMap<string, number>;
+  /** Addresses whose mail goes to the junk folder instead of the inbox, and that folder; null for other folders. */
+  readonly blocked: { readonly addresses: ReadonlySet<string>; readonly folder: number } | null;
 }
 
 /** Messages whose source is not here yet, each once. */
@@ -111,7 +112,7 @@ export async function takeIn(
   into: Into,
   items: readonly Good[],
 ): Promise<{ added: number; doubles: number }> {
-  const { person, folder, own, labels } = into;
+  const { person, own, labels, blocked } = into;
   const seq = await takeTurn(tx, person);
   const fresh = await onlyNew(tx, person, items);
   const doubles = items.length - fresh.length;
@@ -146,6 +147,7 @@ export async function takeIn(
     subject_key: keys.subject,
     preview_key: keys.preview,
     list_key: keys.list,
+    folder: blocked?.addresses.has(parsed.from.address.toLowerCase()) ? blocked.folder : into.folder,
     bits: stateBits(fresh[i]!),
     labels: [
       ...new Set(parsed.keywords.map((word) => labels.get(word.toLowerCase())).filter((id) => id !== undefined)),
@@ -156,11 +158,11 @@ export async function takeIn(
     `with r as materialized (select * from jsonb_to_recordset($2::text::jsonb) as r(id bigint, content bigint, thread bigint,
        date timestamptz, size int, traits smallint, from_name text, from_address text, recipients jsonb, cc jsonb, subject text,
        preview text, list text, message_id text, attachments text[], flaws text[], from_key text, to_key text,
-       subject_key text, preview_key text, list_key text, bits smallint, labels int[])),
+       subject_key text, preview_key text, list_key text, bits smallint, labels int[], folder int)),
      m as (insert into message select $1, id, content, thread, date, size, traits, from_name, from_address, recipients, cc,
        subject, preview, list, message_id, attachments, flaws, from_key, to_key, subject_key, preview_key, list_key from r)
-     insert into message_state (person, message, folder, bits, labels) select $1, id, $3, bits, labels from r`,
-    [person, json, folder],
+     insert into message_state (person, message, folder, bits, labels) select $1, id, folder, bits, labels from r`,
+    [person, json],
   );
   await appendArrival(tx, person, seq, runId(randomUUID()), ids);
   return { added: fresh.length, doubles };

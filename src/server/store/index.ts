@@ -6,11 +6,15 @@ export {
   currentSeq,
   entriesAfter,
   findEntry,
+  forgetEntries,
   listEntries,
   readRun,
   setStanding,
   takeTurn,
   type LedgerEntry,
+  type LedgerQuery,
 } from "./ledger";
+export { listOf } from "./list";
 export { readStates } from "./states";
+export { readThings } from "./things";
 export { writeChange, type Written } from "./write";

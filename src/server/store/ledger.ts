@@ -1,8 +1,9 @@
 import { load, store, type Change, type Skip } from "@/core/change";
-import { runId, type PersonId, type RunId } from "@/core/id";
+import { runId, type MessageId, type PersonId, type RunId } from "@/core/id";
 import type { EntryKind, RunState } from "@/core/ledger";
 import type { Step } from "@/core/macro";
 import type { Queryable, Transaction } from "../db";
+import { boundsOf } from "./list";
 
 export interface LedgerEntry {
   readonly seq: number;
@@ -31,6 +32,9 @@ export async function takeTurn(tx: Transaction, person: PersonId): Promise<numbe
   return row.seq;
 }
 
+/** Entries read at a time in search of a message. */
+const LOOKED_INTO = 200;
+
 type Row = Omit<LedgerEntry, "at" | "id" | "of"> & { at: number; run: string; of: string | null };
 
 const columns = (sql: Queryable) => sql`
@@ -49,11 +53,14 @@ export async function appendEntry(
   entry: Omit<LedgerEntry, "state">,
   change: Change,
 ): Promise<void> {
+  const [low, high] = boundsOf(change.keys());
   await tx`
-    insert into ledger (person, seq, run, kind, of, at, macro, name, steps, messages, changed, state, change, skipped)
+    insert into ledger (person, seq, run, kind, of, at, macro, name, steps, messages, changed, state, change, skipped,
+      lowest, highest)
     values (${person}, ${entry.seq}, ${entry.id}, ${entry.kind}, ${entry.of}, ${entry.at.toISOString()}, ${entry.macro},
       ${entry.name}, ${JSON.stringify(entry.steps)}::text::jsonb, ${entry.messages}, ${entry.changed}, 'done',
-      ${JSON.stringify(store(change))}::text::jsonb, ${JSON.stringify(entry.skipped)}::text::jsonb)`;
+      ${JSON.stringify(store(change))}::text::jsonb, ${JSON.stringify(entry.skipped)}::text::jsonb,
+      ${change.size > 0 ? low : null}, ${change.size > 0 ? high : null})`;
   await tx`select pg_notify(${CHANNEL}, ${`${person} ${entry.seq}`})`;
 }
 
@@ -100,18 +107,47 @@ export async function setStanding(
     where person = ${person} and run = ${id}`;
 }
 
+export interface LedgerQuery {
+  readonly limit: number;
+  /** Only entries older than this one. */
+  readonly before?: number | undefined;
+  readonly macro?: number | undefined;
+  readonly message?: MessageId | undefined;
+}
+
 /** The newest entries first. Arrivals are left out: they are for windows, not for people. */
 export async function listEntries(
   sql: Queryable,
   person: PersonId,
-  limit: number,
-  before?: number,
+  { limit, before, macro, message }: LedgerQuery,
 ): Promise<LedgerEntry[]> {
-  const rows = await sql<Row[]>`
-    select ${columns(sql)} from ledger
-    where person = ${person} and kind <> 'arrival' ${before === undefined ? sql`` : sql`and seq < ${before}`}
-    order by seq desc limit ${limit}`;
-  return rows.map(entryOf);
+  const older = (seq: number | undefined) => (seq === undefined ? sql`` : sql`and seq < ${seq}`);
+  const ofMacro = macro === undefined ? sql`` : sql`and macro = ${macro}`;
+  if (message === undefined) {
+    const rows = await sql<Row[]>`
+      select ${columns(sql)} from ledger where person = ${person} and kind <> 'arrival' ${older(before)} ${ofMacro}
+      order by seq desc limit ${limit}`;
+    return rows.map(entryOf);
+  }
+  // Changes are stored as lists of ids and edits: those whose ids may hold the message are looked into.
+  const found: LedgerEntry[] = [];
+  for (let from: number | undefined = before; found.length < limit;) {
+    const rows: (Row & { change: unknown })[] = await sql<(Row & { change: unknown })[]>`
+      select ${columns(sql)}, change from ledger
+      where person = ${person} and kind <> 'arrival' and lowest <= ${message} and highest >= ${message}
+        ${older(from)} ${ofMacro}
+      order by seq desc limit ${LOOKED_INTO}`;
+    for (const { change, ...row } of rows) if (load(change).has(message)) found.push(entryOf(row));
+    if (rows.length < LOOKED_INTO) break;
+    from = rows.at(-1)!.seq;
+  }
+  return found.slice(0, limit);
+}
+
+/** Forgets what is older than that: it can no longer be taken back. @returns how many entries */
+export async function forgetEntries(sql: Queryable, person: PersonId, before: Date): Promise<number> {
+  const gone = await sql`delete from ledger where person = ${person} and at < ${before.toISOString()}::timestamptz`;
+  return gone.count;
 }
 
 /** Everything written after that number, oldest first, with the changes in their stored form. */

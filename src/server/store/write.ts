@@ -1,9 +1,20 @@
-import { compose, EMPTY, reconcile, type CellEdit, type Change, type MessageState, type Skip } from "@/core/change";
+import {
+  compose,
+  EMPTY,
+  ofState,
+  reconcile,
+  type CellEdit,
+  type Change,
+  type MessageState,
+  type Skip,
+} from "@/core/change";
 import { messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Transaction } from "../db";
-import { beforeAndAfter, columnsOf, STATE_COLUMNS } from "./columns";
+import { beforeAndAfter, columnsOf } from "./columns";
+import { writeExistence } from "./copies";
 import { boundsOf, listOf } from "./list";
 import { readStates } from "./states";
+import { readThings, writeThings } from "./things";
 
 export interface Written {
   /** What was really written: this alone may enter the ledger. */
@@ -22,18 +33,23 @@ function messagesOf(change: Change): MessageId[] {
   return [...ids];
 }
 
-const hasExistence = (change: Change): boolean => {
-  for (const edits of new Set(change.values())) if (edits.some((edit) => edit.kind === "exists")) return true;
-  return false;
-};
+type Sort = "state" | "exists" | "thing";
+const sortOf = (edit: CellEdit): Sort => (ofState(edit) ? "state" : edit.kind === "exists" ? "exists" : "thing");
 
-const split = (change: Change, existence: boolean): Change => {
+/** The edits of one sort; most changes hold but one. */
+const part = (change: Change, sort: Sort): Change => {
   const out = new Map<MessageId, readonly CellEdit[]>();
   for (const [id, edits] of change) {
-    const keep = edits.filter((edit) => (edit.kind === "exists") === existence);
+    const keep = edits.filter((edit) => sortOf(edit) === sort);
     if (keep.length > 0) out.set(id, keep.length === edits.length ? edits : keep);
   }
   return out as ReadonlyMap<MessageId, readonly CellEdit[]> as Change;
+};
+
+const sortsIn = (change: Change): Set<Sort> => {
+  const sorts = new Set<Sort>();
+  for (const edits of new Set(change.values())) for (const edit of edits) sorts.add(sortOf(edit));
+  return sorts;
 };
 
 const having = (change: Change, keep: (id: MessageId) => boolean): Change =>
@@ -97,46 +113,6 @@ async function updateStates(
   return only(change, new Set(rows.map((row) => messageId(row.message))));
 }
 
-/** Makes and takes away copies. The header row is taken from the source; the content is shared. */
-async function writeExistence(tx: Transaction, person: PersonId, change: Change): Promise<Set<MessageId>> {
-  const made: { id: number; source: number; state: MessageState }[] = [];
-  const gone: { id: number; state: MessageState }[] = [];
-  for (const [id, edits] of change)
-    for (const edit of edits) {
-      if (edit.kind !== "exists") continue;
-      if (edit.after) made.push({ id, ...edit.after });
-      else if (edit.before) gone.push({ id, state: edit.before.state });
-    }
-  const written = new Set<MessageId>();
-  if (made.length > 0) {
-    const rows = await tx<{ id: number }[]>`
-      with w as (select * from unnest(${made.map((m) => m.id)}::bigint[], ${made.map((m) => m.source)}::bigint[]) as w(new_id, source)),
-      m as (insert into message
-        select m.person, w.new_id, m.content, m.thread, m.date, m.size, m.traits, m.from_name, m.from_address, m.recipients,
-          m.cc, m.subject, m.preview, m.list, m.message_id, m.attachments, m.flaws, m.from_key, m.to_key, m.subject_key,
-          m.preview_key, m.list_key
-        from w join message m on m.person = ${person} and m.id = w.source returning id)
-      select id from m`;
-    const ids = new Set(rows.map((row) => row.id));
-    const states = made.filter(({ id }) => ids.has(id));
-    const fields = STATE_COLUMNS.map(({ type }, i) => `(v->>${i + 1})::${type}`).join(", ");
-    await tx.unsafe(
-      `insert into message_state (person, message, ${STATE_COLUMNS.map(({ name }) => name).join(", ")})
-       select $1, (v->>0)::bigint, ${fields} from jsonb_array_elements($2::text::jsonb) as e(v)`,
-      [person, JSON.stringify(states.map(({ id, state }) => [id, ...STATE_COLUMNS.map((column) => column.of(state))]))],
-    );
-    for (const id of ids) written.add(messageId(id));
-  }
-  if (gone.length > 0) {
-    const rows = await tx<{ message: number }[]>`
-      delete from message_state where person = ${person} and message = any(${gone.map((g) => g.id)}::bigint[])
-      returning message`;
-    await tx`delete from message where person = ${person} and id = any(${rows.map((r) => r.message)}::bigint[])`;
-    for (const row of rows) written.add(messageId(row.message));
-  }
-  return written;
-}
-
 /**
  * Writes a change: each cell only where it still holds what the change says was before, the rest reported.
  * Call it inside the transaction that also writes the ledger.
@@ -157,17 +133,23 @@ export async function writeChange(
     let [ready, read] = [left, states];
     if (tries > 0 || !read) {
       const found = (read = await readStates(tx, person, messagesOf(left)));
-      const split = reconcile(left, (id) => found.get(id) ?? null);
-      ready = split.ready;
-      skipped.push(...split.skipped);
+      const thing = await readThings(tx, person, left);
+      const judged = reconcile(left, (id) => found.get(id) ?? null, thing);
+      ready = judged.ready;
+      skipped.push(...judged.skipped);
     }
-    const copies = hasExistence(ready);
-    const cells = copies ? split(ready, false) : ready;
+    const sorts = sortsIn(ready);
+    const cells = sorts.size === 1 && sorts.has("state") ? ready : part(ready, "state");
     const done = cells.size > 0 ? await updateStates(tx, person, cells, read) : EMPTY;
     written = compose(written, done);
-    if (copies) {
-      const existence = split(ready, true);
+    if (sorts.has("exists")) {
+      const existence = part(ready, "exists");
       written = compose(written, only(existence, await writeExistence(tx, person, existence)));
+    }
+    if (sorts.has("thing")) {
+      const things = part(ready, "thing");
+      await writeThings(tx, person, things);
+      written = compose(written, things);
     }
     // What was overtaken between the read and the write is looked at again.
     left = done.size === cells.size ? EMPTY : without(cells, done);

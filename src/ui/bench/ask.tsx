@@ -1,48 +1,69 @@
 "use client";
 import { useState } from "react";
 import type { MacroShape } from "@/core/api";
-import type { Question } from "@/core/macro";
+import type { Answers, Question } from "@/core/macro";
 import { readWhen } from "@/core/when";
-import { countText, dateText } from "../parts/words";
 import { Modal, Picker } from "../parts/picker";
+import { countText, dateText } from "../parts/words";
 import { write } from "../state/api";
-import { runMacro } from "../state/decide";
 import { refreshSettings } from "../state/load";
-import { set, useView } from "../state/store";
+import { runMacro } from "../state/run";
+import { mailbox, set, useView } from "../state/store";
 
 interface Props {
   readonly macro: MacroShape;
   readonly ids: readonly number[];
   readonly questions: readonly Question[];
+  readonly answers: Answers;
 }
 
 const close = () => set({ dialog: null });
 
+/** Which messages a question is about, in words. */
+function aboutText(question: Question, count: number): string {
+  const row = question.message === null ? undefined : mailbox.rowOf(question.message);
+  if (row !== undefined)
+    return `${mailbox.text(row, "fromName") || mailbox.text(row, "fromAddress")}, ${mailbox.text(row, "subject")}`;
+  return count === 1 ? "this message" : `${countText(count)} messages`;
+}
+
 /** Asks what a macro needs to know, one question after another, then runs it. */
-export function Ask({ macro, ids, questions }: Props) {
-  const [answers, setAnswers] = useState<Record<string, string>>({});
-  const question = questions.find((q) => answers[q.id] === undefined);
+export function Ask({ macro, ids, questions, answers: earlier }: Props) {
+  const [answers, setAnswers] = useState<Record<string, string>>({ ...earlier });
+  const at = questions.findIndex((q) => answers[q.id] === undefined);
+  const question = questions[at];
   if (!question) return null;
   const answer = (text: string) => {
     const next = { ...answers, [question.id]: text };
     if (questions.every((q) => next[q.id] !== undefined)) runMacro(macro, { ids, answers: next });
     else setAnswers(next);
   };
-  const title = `${macro.name}, ${ids.length === 1 ? "this message" : `${countText(ids.length)} messages`}: ${question.prompt}`;
-  if (question.kind === "folder" || question.kind === "label")
-    return <AskName key={question.id} kind={question.kind} title={title} onAnswer={answer} />;
-  return <AskText key={question.id} kind={question.kind} title={title} onAnswer={answer} />;
+  const of = questions.length > 1 ? ` (${at + 1} of ${questions.length})` : "";
+  const title = `${macro.name}, ${aboutText(question, ids.length)}: ${question.prompt}${of}`;
+  const { kind } = question;
+  if (kind === "folder" || kind === "label")
+    return <AskName key={question.id} kind={kind} title={title} onAnswer={answer} />;
+  if (kind === "marker" || kind === "yes/no")
+    return <AskOne key={question.id} kind={kind} title={title} onAnswer={answer} />;
+  return <AskText key={question.id} kind={kind} title={title} onAnswer={answer} />;
 }
 
-function AskName({
-  kind,
-  title,
-  onAnswer,
-}: {
-  kind: "folder" | "label";
-  title: string;
-  onAnswer: (name: string) => void;
-}) {
+interface AskProps<K> {
+  readonly kind: K;
+  readonly title: string;
+  readonly onAnswer: (text: string) => void;
+}
+
+function AskOne({ kind, title, onAnswer }: AskProps<"marker" | "yes/no">) {
+  const markers = useView((v) => v.directory.markers);
+  const choices =
+    kind === "marker"
+      ? markers.map((m) => ({ id: m.letter, name: m.letter, detail: m.meaning }))
+      : ["yes", "no"].map((name) => ({ id: name, name }));
+  return <Picker title={title} choices={choices} onChoose={onAnswer} onClose={close} />;
+}
+
+function AskName({ kind, title, onAnswer }: AskProps<"folder" | "label">) {
   const directory = useView((v) => v.directory);
   const [problem, setProblem] = useState<string | null>(null);
   const names = kind === "folder" ? directory.folders.map((f) => f.path) : directory.labels.map((l) => l.name);
@@ -68,15 +89,7 @@ function AskName({
   );
 }
 
-function AskText({
-  kind,
-  title,
-  onAnswer,
-}: {
-  kind: "date" | "text";
-  title: string;
-  onAnswer: (text: string) => void;
-}) {
+function AskText({ kind, title, onAnswer }: AskProps<"date" | "text">) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const [text, setText] = useState(kind === "date" ? "tomorrow 9" : "");
   const when = kind === "date" ? readWhen(text, new Date(), zone) : null;

@@ -3,13 +3,15 @@ import { useEffect, useMemo, useState } from "react";
 import { bindingsOf, FRAME_KEYS, type Layer } from "@/core/keys";
 import { Deck } from "../deck/deck";
 import { LedgerStrip } from "../deck/ledger-strip";
+import { Foresight } from "../foresight/foresee";
 import { useKeyboard } from "../input/keyboard";
 import { useNarrowScreen } from "../parts/narrow-screen";
 import { Reader } from "../reader/reader";
 import { set, useView } from "../state/store";
-import { peek, perform } from "./commands";
+import { foreseeMacro, peek, perform } from "./commands";
 import { Line } from "./line";
 import { List } from "./list";
+import { RecordingBar } from "./recording-bar";
 
 /** Which layer is up: the second while Shift is held. */
 function useLayer(): Layer {
@@ -42,12 +44,21 @@ export function Bench() {
   const layer = useLayer();
   const deck = decks.find((d) => d.number === current) ?? null;
   const bindings = useMemo(() => bindingsOf(FRAME_KEYS, deck), [deck]);
-  useKeyboard({ bindings, onCommand: perform, onPeek: peek, onWaiting: waiting, enabled: dialog === null });
+  useKeyboard({
+    bindings,
+    onCommand: perform,
+    onPeek: peek,
+    onWaiting: waiting,
+    onForesee: foreseeMacro,
+    enabled: dialog === null,
+  });
+  const foreseen = useView((v) => v.foreseen);
   const reading = phone && opened;
   return (
     <div className="grid h-full min-w-0 grid-rows-[1fr_auto]">
       <main id="main" className="flex min-h-0 min-w-0 flex-col">
         <Line />
+        <RecordingBar />
         <div className="grid min-h-0 flex-1 md:grid-cols-[minmax(0,1fr)_minmax(280px,418px)]">
           {!reading && (
             <div className="min-h-0 border-r border-rule">
@@ -57,6 +68,7 @@ export function Bench() {
           {(!phone || reading) && <Reader />}
         </div>
       </main>
+      {foreseen && <Foresight macro={foreseen} />}
       <footer className="grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]">
         <Deck layer={layer} />
         <LedgerStrip />

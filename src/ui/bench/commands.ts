@@ -1,6 +1,7 @@
 import { isDeckNumber, type Command, type FrameAction } from "@/core/keys";
 import { changeOrder, clearTicks, moveBy, moveTo, sweep, tick, tickAll, widen } from "../state/browse";
-import { again, runMacro, takeBack } from "../state/decide";
+import { takeBack } from "../state/decide";
+import { again, runMacro } from "../state/run";
 import { set, view } from "../state/store";
 
 /** What the bench's parts do for keys: the list knows its page, the reader how to scroll. */
@@ -115,5 +116,8 @@ export function perform(command: Command, repeat: boolean): void {
   showPressed(macro.id);
   runMacro(macro);
 }
+
+export const foreseeMacro = (id: number | null): void =>
+  set({ foreseen: id === null ? null : (view().macros.find((m) => m.id === id) ?? null) });
 
 export const peek = (deck: number | null): void => set({ peek: deck !== null && isDeckNumber(deck) ? deck : null });

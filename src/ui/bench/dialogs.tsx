@@ -8,8 +8,10 @@ import { findNames } from "@/core/place";
 import { useKeyLabels } from "../input/layout";
 import { Modal, Picker } from "../parts/picker";
 import { goToPlace } from "../state/browse";
-import { runMacro } from "../state/decide";
+import { DEFERRED, placeOf } from "../state/places";
+import { runMacro } from "../state/run";
 import { set, useView } from "../state/store";
+import { Confirm } from "../foresight/confirm";
 import { Ask } from "./ask";
 import { showPressed } from "./commands";
 
@@ -17,6 +19,8 @@ const close = () => set({ dialog: null });
 
 const SCREENS = [
   ["/", "Bench"],
+  ["/tasks", "Tasks"],
+  ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
   ["/import", "Import"],
 ] as const;
@@ -27,11 +31,12 @@ function GoTo() {
   const labels = useView((v) => v.directory.labels);
   const choices = [
     ...folders.map((folder) => ({
-      id: `place ${writeEquals("folder", folder.path)}`,
+      id: `place ${placeOf(folder)}`,
       name: folder.path,
       detail: "folder",
     })),
     ...labels.map((label) => ({ id: `place ${writeEquals("label", label.name)}`, name: label.name, detail: "label" })),
+    { id: `place ${DEFERRED}`, name: "Deferred", detail: "until their time" },
     { id: "place ", name: "All mail", detail: "everything" },
     ...SCREENS.map(([href, name]) => ({ id: `screen ${href}`, name, detail: "screen" })),
   ];
@@ -115,6 +120,14 @@ export function Dialogs() {
   if (dialog?.kind === "go") return <GoTo />;
   if (dialog?.kind === "run-by-name") return <RunByName />;
   if (dialog?.kind === "keys") return <Keys />;
-  if (dialog?.kind === "ask") return <Ask macro={dialog.macro} ids={dialog.ids} questions={dialog.questions} />;
+  if (dialog?.kind === "ask") {
+    const { macro, ids, questions, answers } = dialog;
+    // Answers may lead to further questions: those begin anew with what is known.
+    return <Ask key={questions.map((q) => q.id).join()} {...{ macro, ids, questions, answers }} />;
+  }
+  if (dialog?.kind === "confirm") {
+    const { macro, ids, answers, planned } = dialog;
+    return <Confirm {...{ macro, ids, answers, planned }} />;
+  }
   return null;
 }

@@ -4,12 +4,7 @@ import { changeOrder, narrowBy, sweep, widen } from "../state/browse";
 import { set, useView } from "../state/store";
 import { ExportMenu } from "./export-menu";
 import { countText } from "../parts/words";
-
-const placeName = (place: string): string =>
-  place
-    .replace(/^folder="?/, "")
-    .replace(/"$/, "")
-    .replaceAll('""', '"') || "All mail";
+import { placeName } from "../state/places";
 
 /** The narrow line: the place, the conditions as chips, and where the next one is typed. */
 export function Line() {

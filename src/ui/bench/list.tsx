@@ -59,7 +59,7 @@ export function List({ tall }: { readonly tall: boolean }) {
   const first = Math.max(0, Math.floor(top / rowHeight) - BEYOND);
   const last = Math.min(rows.length, Math.ceil((top + height) / rowHeight) + BEYOND);
   const folders = new Map(directory.folders.map((f) => [f.id as number, f.path]));
-  const showFolder = !/^folder=[^|&]*$/.test(place);
+  const showFolder = !place.startsWith("folder=");
   const labels = new Map(directory.labels.map((label) => [label.id as number, label.name]));
 
   const hintOf = (row: number): string => {

@@ -5,8 +5,9 @@ import { stepsText } from "@/core/macro";
 import { useKeyLabels } from "../input/layout";
 import { useNarrowScreen } from "../parts/narrow-screen";
 import { TONE } from "../parts/tone";
-import { runMacro } from "../state/decide";
+import { runMacro } from "../state/run";
 import { set, useView } from "../state/store";
+import { usePadReasons } from "./pad-states";
 import { showPressed } from "../bench/commands";
 import { countText } from "../parts/words";
 
@@ -14,9 +15,11 @@ interface PadProps {
   readonly label: string;
   readonly macro: MacroShape | undefined;
   readonly pressed: boolean;
+  /** Why it cannot act now. */
+  readonly reason: string | undefined;
 }
 
-export function Pad({ label, macro, pressed }: PadProps) {
+export function Pad({ label, macro, pressed, reason }: PadProps) {
   if (!macro)
     return (
       <div className="grid h-[39px] min-w-0 grid-cols-[30px_1fr] items-center gap-2 rounded-md border border-rule px-1 text-ink-3">
@@ -31,18 +34,19 @@ export function Pad({ label, macro, pressed }: PadProps) {
         showPressed(macro.id);
         runMacro(macro);
       }}
-      title={`${macro.name}: ${stepsText(macro.steps)}`}
+      title={`${macro.name}: ${reason ?? stepsText(macro.steps)}`}
+      data-dimmed={reason !== undefined || undefined}
       className={`grid h-[39px] min-w-0 grid-cols-[30px_1fr] items-center gap-x-2 rounded-md border border-rule py-[3px] pr-1.5 pl-1 text-left ${pressed ? "bg-ink text-paper" : "bg-sheet"}`}
     >
       <span
         aria-hidden
-        className={`row-span-2 grid h-full place-items-center rounded-sm font-mono text-sm font-bold ${pressed ? "bg-sheet text-ink" : TONE[macro.colour]}`}
+        className={`row-span-2 grid h-full place-items-center rounded-sm font-mono text-sm font-bold ${pressed ? "bg-sheet text-ink" : reason ? "border border-edge text-ink-2" : TONE[macro.colour]}`}
       >
         {label}
       </span>
       <span className="truncate text-[12.5px] leading-tight font-semibold">{macro.name}</span>
       <span className={`truncate text-[11px] leading-tight ${pressed ? "text-paper" : "text-ink-3"}`}>
-        {stepsText(macro.steps) || "no steps yet"}
+        {reason ?? (stepsText(macro.steps) || "no steps yet")}
       </span>
     </button>
   );
@@ -69,9 +73,10 @@ export function Deck({ layer }: { readonly layer: Layer }) {
   const labelOf = useKeyLabels();
   const phone = useNarrowScreen();
   const target = useTarget();
+  const reasons = usePadReasons();
   const deck = decks.find((d) => d.number === current);
   const on = (code: PadCode) => {
-    const pad = deck?.pads.find((p) => p.layer === layer && p.code === code);
+    const pad = deck?.pads.find((p) => p.layer === layer && p.code === code && !p.off);
     return macros.find((macro) => macro.id === pad?.macro);
   };
   const full = deck?.pads.some((pad) => macros.some((macro) => macro.id === pad.macro)) ?? false;
@@ -95,6 +100,9 @@ export function Deck({ layer }: { readonly layer: Layer }) {
             <kbd>Shift</kbd> second layer
           </span>
           <span>
+            <kbd>Alt</kbd> look first
+          </span>
+          <span>
             <kbd>?</kbd> all keys
           </span>
         </span>
@@ -109,6 +117,7 @@ export function Deck({ layer }: { readonly layer: Layer }) {
                 label={labelOf(code)}
                 macro={macro}
                 pressed={macro !== undefined && pressed === String(macro.id)}
+                reason={macro && reasons.get(macro.id)}
               />
             );
           })}

@@ -1,11 +1,10 @@
 "use client";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { bindingsOf, FRAME_KEYS, type Command } from "@/core/keys";
+import { useCallback, useEffect, useRef, useState } from "react";
 import type { JobShape } from "@/core/api";
-import { useKeyboard } from "../input/keyboard";
+import { useScreenKeys } from "../parts/screen-keys";
 import { countText, sizeText } from "../parts/words";
 import { get, upload } from "../state/api";
-import { set, useView } from "../state/store";
+import { useView } from "../state/store";
 
 const LOOK_EVERY_MS = 700;
 const STATE_TEXT: Record<JobShape["state"], string> = {
@@ -15,13 +14,6 @@ const STATE_TEXT: Record<JobShape["state"], string> = {
   done: "done",
   failed: "given up",
 };
-
-function perform(command: Command): void {
-  if (command.kind !== "frame") return;
-  if (command.action === "goTo") set({ dialog: { kind: "go" } });
-  else if (command.action === "keys") set({ dialog: { kind: "keys" } });
-}
-const nothing = () => undefined;
 
 function Job({ job }: { readonly job: JobShape }) {
   const share = job.total > 0 ? Math.floor((100 * job.done) / job.total) : 0;
@@ -71,14 +63,12 @@ function Job({ job }: { readonly job: JobShape }) {
 /** Bringing mail in: a file and a folder, and how far each import is. */
 export function Importing() {
   const folders = useView((v) => v.directory.folders);
-  const dialog = useView((v) => v.dialog);
   const [folder, setFolder] = useState("Inbox");
   const [jobs, setJobs] = useState<readonly JobShape[]>([]);
   const [sending, setSending] = useState<{ name: string; share: number } | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
-  const bindings = useMemo(() => bindingsOf(FRAME_KEYS, null), []);
-  useKeyboard({ bindings, onCommand: perform, onPeek: nothing, onWaiting: nothing, enabled: dialog === null });
+  useScreenKeys();
 
   const look = useCallback(() => get<JobShape[]>("/jobs").then(setJobs, () => undefined), []);
   const busy = jobs.some((job) => job.state !== "done" && job.state !== "failed");

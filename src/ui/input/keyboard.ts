@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { IDLE, keyTable, matchKey, type Binding, type Command, type KeyState } from "@/core/keys";
+import { foreseenBy, IDLE, keyTable, matchKey, type Binding, type Command, type KeyState } from "@/core/keys";
 
 export interface KeyHandlers {
   /** Computed anew when the bindings change. */
@@ -7,6 +7,8 @@ export interface KeyHandlers {
   readonly onCommand: (command: Command, repeat: boolean) => void;
   readonly onPeek: (deck: number | null) => void;
   readonly onWaiting: (typed: readonly string[]) => void;
+  /** A macro's key is held with Alt: what would it do? null when it is let go. */
+  readonly onForesee?: (macro: number | null) => void;
   readonly enabled: boolean;
 }
 
@@ -23,7 +25,7 @@ const pressesControl = (event: KeyboardEvent): boolean =>
   event.target.closest("button, a[href], summary, [role=option], [role=menuitem]") !== null;
 
 /** Gives core/keys the window's keyboard and clock. */
-export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, enabled }: KeyHandlers): void {
+export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, onForesee, enabled }: KeyHandlers): void {
   useEffect(() => {
     if (!enabled) return;
     const table = keyTable(bindings);
@@ -37,6 +39,12 @@ export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, enabled }:
         alt: event.altKey,
         meta: event.metaKey,
       };
+      const foreseen = onForesee && foreseenBy(table, chord);
+      if (foreseen !== undefined) {
+        event.preventDefault();
+        if (!event.repeat) onForesee?.(foreseen);
+        return;
+      }
       const step = matchKey(table, state, { type: "down", chord, repeat: event.repeat }, performance.now());
       state = step.state;
       const { outcome } = step;
@@ -49,6 +57,7 @@ export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, enabled }:
       else if (outcome.kind === "waiting") onWaiting(outcome.typed);
     };
     const up = (event: KeyboardEvent) => {
+      onForesee?.(null);
       const step = matchKey(table, state, { type: "up", code: event.code }, performance.now());
       state = step.state;
       if (step.outcome.kind === "unpeek") onPeek(null);
@@ -60,6 +69,7 @@ export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, enabled }:
     const blur = () => {
       state = IDLE;
       onPeek(null);
+      onForesee?.(null);
     };
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
@@ -69,5 +79,5 @@ export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, enabled }:
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", blur);
     };
-  }, [bindings, onCommand, onPeek, onWaiting, enabled]);
+  }, [bindings, onCommand, onPeek, onWaiting, onForesee, enabled]);
 }

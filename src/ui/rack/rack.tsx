@@ -2,10 +2,10 @@
 import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
 import { useMemo } from "react";
-import { writeEquals } from "@/core/narrow";
 import type { Folder } from "@/core/place";
 import { useNow } from "../parts/now";
 import { goToPlace } from "../state/browse";
+import { DEFERRED, placeOf } from "../state/places";
 import { mailbox, set, useView } from "../state/store";
 import { ThemeSwitch } from "./theme";
 import { countText } from "../parts/words";
@@ -27,7 +27,23 @@ function inGroups(folders: readonly Folder[]): { inbox: Folder[]; own: Folder[];
   };
 }
 
-function Place({ folder, count, on, bar }: { folder: Folder; count: Count; on: boolean; bar: boolean }) {
+const SCREENS = [
+  ["/tasks", "Tasks"],
+  ["/ledger", "Ledger"],
+  ["/workshop", "Workshop"],
+  ["/import", "Import"],
+] as const;
+
+interface PlaceProps {
+  readonly folder: Pick<Folder, "path" | "role">;
+  /** What it shows, where that is no folder's. */
+  readonly place?: string;
+  readonly count: Count;
+  readonly on: boolean;
+  readonly bar: boolean;
+}
+
+function Place({ folder, place, count, on, bar }: PlaceProps) {
   const router = useRouter();
   const depth = folder.path.split("/").length - 1;
   const share = count.total === 0 ? 0 : Math.round((100 * count.old) / count.total);
@@ -37,7 +53,7 @@ function Place({ folder, count, on, bar }: { folder: Folder; count: Count; on: b
         type="button"
         aria-current={on ? "page" : undefined}
         onClick={() => {
-          goToPlace(writeEquals("folder", folder.path));
+          goToPlace(place ?? placeOf(folder));
           router.push("/");
         }}
         style={{ paddingLeft: 14 + depth * 10 }}
@@ -64,15 +80,20 @@ export function Rack() {
   const open = useView((v) => v.rackOpen);
   const path = usePathname();
   const nowMs = useNow(60_000);
+  const tasks = useView((v) => v.home?.tasks ?? 0);
   const groups = inGroups(folders);
+  const inbox = useView((v): number => v.directory.folders.find((folder) => folder.role === "inbox")?.id ?? 0);
   // The mailbox is no state of React's: its version says when it changed.
-  const counts = useMemo(() => (version >= 0 ? mailbox.counts(nowMs) : new Map<number, Count>()), [version, nowMs]);
+  const counts = useMemo(
+    () => (version >= 0 ? mailbox.counts(nowMs, inbox) : new Map<number, Count>()),
+    [version, nowMs, inbox],
+  );
   const item = (folder: Folder, bar: boolean) => (
     <Place
       key={folder.id}
       folder={folder}
       bar={bar}
-      on={path === "/" && place === writeEquals("folder", folder.path)}
+      on={path === "/" && place === placeOf(folder)}
       count={counts.get(folder.id) ?? { total: 0, old: 0 }}
     />
   );
@@ -96,22 +117,30 @@ export function Rack() {
           </svg>
           Tachyne
         </div>
-        <ul>{groups.inbox.map((folder) => item(folder, true))}</ul>
+        <ul>
+          {groups.inbox.map((folder) => item(folder, true))}
+          <Place
+            folder={{ path: "Deferred", role: null }}
+            place={DEFERRED}
+            bar={false}
+            on={path === "/" && place === DEFERRED}
+            count={counts.get(0) ?? { total: 0, old: 0 }}
+          />
+        </ul>
         {groups.own.length > 0 && <h2 className="mx-3.5 mt-3 mb-1 text-[11px] font-semibold text-ink-3">Folders</h2>}
         <ul>{groups.own.map((folder) => item(folder, false))}</ul>
         <ul className="mt-3">{groups.standard.map((folder) => item(folder, false))}</ul>
         <div className="mt-auto flex flex-col gap-0.5 px-2 py-3">
-          {[
-            ["/workshop", "Workshop"],
-            ["/import", "Import"],
-          ].map(([href, name]) => (
+          {SCREENS.map(([href, name]) => (
             <Link
               key={href}
-              href={href!}
+              href={href}
+              onClick={() => set({ ledgerMessage: null })}
               aria-current={path === href ? "page" : undefined}
-              className={`rounded-sm px-1.5 py-1 ${path === href ? "bg-sheet font-bold" : "hover:bg-paper"}`}
+              className={`flex justify-between rounded-sm px-1.5 py-1 ${path === href ? "bg-sheet font-bold" : "hover:bg-paper"}`}
             >
               {name}
+              {href === "/tasks" && <span className="num text-xs font-normal text-ink-2">{countText(tasks)}</span>}
             </Link>
           ))}
           <ThemeSwitch />

@@ -1,4 +1,5 @@
 "use client";
+import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
 import type { Message } from "@/core/api";
 import { textAt } from "@/core/columns";
@@ -217,6 +218,13 @@ export function Reader() {
                 {title}
               </button>
             ))}
+            <Link
+              href="/ledger"
+              onClick={() => set({ ledgerMessage: focusId })}
+              className="ml-auto self-center text-ink-2 underline"
+            >
+              history
+            </Link>
           </div>
           <Body message={message} shown={shown} />
           <Files message={message} />

@@ -80,6 +80,7 @@ export function upload(file: File, folder: string, progress: (share: number) => 
 }
 
 export const exportAddress = (query: Record<string, string>): string => `${BASE}/export?${new URLSearchParams(query)}`;
+export const packAddress = (query: Record<string, string>): string => `${BASE}/packs?${new URLSearchParams(query)}`;
 export const rawAddress = (id: number): string => `${BASE}/messages/${id}/raw`;
 export const fileAddress = (id: number, index: number): string => `${BASE}/messages/${id}/files/${index}`;
 export const eventsAddress = (after: number): string => `${BASE}/events?after=${after}`;

@@ -1,10 +1,10 @@
 import { load, type Change } from "@/core/change";
-import type { EntryShape, MacroShape } from "@/core/api";
+import type { EntryShape } from "@/core/api";
 import { runId, type MessageId, type RunId } from "@/core/id";
 import { nextRedo, nextUndo } from "@/core/ledger";
-import { checkSteps, textOfProblem, type Answers } from "@/core/macro";
+import type { PlanContext } from "@/core/macro";
 import { plural } from "../parts/words";
-import { currentPredicate, relist, setFocus, targetIds } from "./browse";
+import { currentPredicate, relist, setFocus } from "./browse";
 import { get, getIndex } from "./api";
 import { matching, placeOf } from "./list";
 import { SendQueue } from "./queue";
@@ -13,7 +13,14 @@ import { mailbox, notify, set, view } from "./store";
 
 /** Deciding: every change of mail that a person makes begins here. */
 
-const settler = new Settler(mailbox, () => ({ directory: view().directory, zone: view().home?.person.zone ?? "UTC" }));
+/** What plans are made with here, but for the time. */
+export const planContext = (): Omit<PlanContext, "now"> => ({
+  directory: view().directory,
+  macros: view().macros,
+  zone: view().home?.person.zone ?? "UTC",
+});
+
+const settler = new Settler(mailbox, planContext);
 
 /** More decided rows than this at once are swept away: nobody scrolls past hundreds of them. */
 const MOST_KEPT_ROWS = 60;
@@ -21,6 +28,8 @@ const MOST_KEPT_ROWS = 60;
 /** What happened to a message, for its row: where it went, or that it no longer fits. */
 function verdictOf(id: MessageId): string {
   const state = mailbox.state(id);
+  if (mailbox.leaving.has(id)) return "deleted";
+  if (state?.defer) return "→ later";
   const folder = view().directory.folders.find((f) => f.id === state?.folder);
   return folder ? `→ ${folder.path.split("/").at(-1)}` : "done";
 }
@@ -50,8 +59,10 @@ function reflect(touched: ReadonlySet<number>, own: boolean): void {
   else set({ version: view().version + 1, matches: view().rows.length - next.size });
 }
 
+export type RunDecision = Extract<Decision, { kind: "run" }>;
+
 /** The focus goes on to the next message that is not decided; at the end, to the one before. */
-function advance(): void {
+export function advance(): void {
   const { rows, focus, decided } = view();
   const open = (at: number) => rows[at] !== undefined && !decided.has(mailbox.columns.id[rows[at]!]!);
   if (open(focus)) return;
@@ -120,52 +131,17 @@ export function setConfirmed(entries: readonly EntryShape[]): void {
   showLedger();
 }
 
-function decide(decision: Decision): Change {
-  const change = settler.decide(decision);
+function decide(decision: Decision, planned?: Change): Change {
+  const change = settler.decide(decision, planned);
   queue().add(decision);
   return change;
 }
 
-/** Runs a macro on what is selected. Asks first what it needs to know. */
-export function runMacro(macro: MacroShape, given: { ids?: readonly number[]; answers?: Answers } = {}): void {
-  const ids = given.ids ?? targetIds();
-  if (ids.length === 0) return notify("Nothing to act on: this message is decided already.");
-  const { directory, home } = view();
-  const { problems, questions } = checkSteps(macro.steps, {
-    directory,
-    now: new Date(),
-    zone: home?.person.zone ?? "UTC",
-  });
-  if (problems.length > 0)
-    return notify(`${macro.name} cannot run. ${problems.map(textOfProblem).join(" ")}`, "trouble");
-  if (questions.length > 0 && !given.answers) return set({ dialog: { kind: "ask", macro, ids, questions } });
-  const change = decide({
-    kind: "run",
-    id: runId(crypto.randomUUID()),
-    at: new Date().toISOString(),
-    macro: { id: macro.id, name: macro.name, steps: macro.steps },
-    ids,
-    answers: given.answers ?? {},
-  });
-  const copies = macro.steps.some((step) => step.do === "copy");
-  set({ ticked: new Set(), anchor: null, lastMacro: macro.id, dialog: null });
-  reflect(new Set(change.keys()), true);
-  advance();
+/** Makes a run in the view and sends it. @returns what it did in the view */
+export function decideRun(run: RunDecision, planned: Change): void {
+  decide(run, planned);
+  reflect(new Set(planned.keys()), true);
   showLedger();
-  const done =
-    change.size > 0
-      ? plural(change.size, "message")
-      : copies
-        ? `${plural(ids.length, "message")} to copy`
-        : "nothing to change";
-  notify(`${macro.name}: ${done}.${change.size > 0 ? " U takes it back." : ""}`);
-}
-
-export function again(): void {
-  const { lastMacro, macros } = view();
-  const macro = macros.find((m) => m.id === lastMacro);
-  if (macro) runMacro(macro);
-  else notify("There is no macro to run again yet.");
 }
 
 /** Takes back or does again the run in question: the given one, or the next in line. */
@@ -230,7 +206,11 @@ export async function arrive(data: EntryShape & { change: unknown }): Promise<vo
       if (edit.after) made.push(id);
       else gone.add(id);
     }
-  if (gone.size > 0) mailbox.remove(gone);
+  for (const [id, edits] of change) if (edits.some((edit) => edit.kind === "gone" && edit.after)) gone.add(id);
+  if (gone.size > 0) {
+    mailbox.remove(gone);
+    for (const id of gone) mailbox.leaving.delete(id);
+  }
   const { change: _change, ...entry } = data;
   setConfirmed([entry, ...confirmed.filter((e) => e.id !== entry.id)].slice(0, 200));
   if (made.length > 0) await fetchMessages(made);

@@ -20,6 +20,7 @@ export function listRows(
   for (let i = 0; i < columns.count; i++) {
     const row = order === "oldest" ? i : columns.count - 1 - i;
     cursor.row = row;
+    if (mailbox.leaving.size > 0 && mailbox.leaving.has(columns.id[row]!)) continue;
     if (matches(cursor) || (kept.size > 0 && kept.has(columns.id[row]!))) out[count++] = row;
   }
   return out.subarray(0, count);
@@ -46,7 +47,7 @@ export function matching(mailbox: Mailbox, matches: Predicate, ids: Iterable<num
     const row = mailbox.rowOf(id);
     if (row === undefined) continue;
     mailbox.cursor.row = row;
-    out.set(id, matches(mailbox.cursor));
+    out.set(id, !mailbox.leaving.has(id) && matches(mailbox.cursor));
   }
   return out;
 }

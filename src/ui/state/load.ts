@@ -2,11 +2,11 @@ import { isDeckNumber } from "@/core/keys";
 import type { Deck } from "@/core/keys";
 import type { EntryShape, Home } from "@/core/api";
 import { folderId, labelId, markerId } from "@/core/id";
-import { writeEquals } from "@/core/narrow";
 import { folderFor } from "@/core/place";
 import { eventsAddress, get, getIndex, Refused } from "./api";
 import { goToPlace, relist } from "./browse";
 import { arrive, fetchMessages, mergePart, resume, setConfirmed } from "./decide";
+import { placeOf } from "./places";
 import { mailbox, set, view } from "./store";
 
 /** Filling the view when a window opens, and keeping it up to date after. */
@@ -103,7 +103,8 @@ function follow(after: number): void {
 
 async function loadIndex(): Promise<void> {
   const { directory } = view();
-  const first = writeEquals("folder", folderFor(directory, "inbox")?.path ?? directory.folders[0]?.path ?? "Inbox");
+  const folder = folderFor(directory, "inbox") ?? directory.folders[0];
+  const first = folder ? placeOf(folder) : "";
   const inbox = await getIndex({ narrow: first, limit: FIRST_PART });
   mergePart(() => mailbox.merge(inbox.columns));
   goToPlace(first);

@@ -11,6 +11,8 @@ import {
   type Columns,
 } from "@/core/columns";
 import { messageId, type MessageId } from "@/core/id";
+import type { Facts } from "@/core/macro";
+import { factsAt } from "./facts";
 
 export interface PlaceCount {
   total: number;
@@ -34,6 +36,8 @@ export class Mailbox {
   private rows = new Map<number, number>();
   /** Rises when rows are numbered anew. */
   generation = 0;
+  /** Messages that are being deleted for good: in no list any more. */
+  readonly leaving = new Set<number>();
 
   private use(columns: Columns): void {
     this.columns = columns;
@@ -66,9 +70,31 @@ export class Mailbox {
     return row === undefined ? null : stateAt(this.columns, row);
   }
 
+  /** What the message says about itself; null when it is not here. */
+  facts(id: MessageId): Facts | null {
+    const row = this.rows.get(id);
+    return row === undefined ? null : factsAt(this.columns, this.cursor, row);
+  }
+
+  /** The rest of the threads of some messages, with these. */
+  withThreads(ids: readonly number[]): number[] {
+    const { thread, id, count } = this.columns;
+    const wanted = new Set(ids.map((one) => thread[this.rows.get(one) ?? -1]));
+    const out = new Set(ids);
+    for (let row = 0; row < count; row++) if (wanted.has(thread[row]!)) out.add(id[row]!);
+    return [...out];
+  }
+
   /** Writes what the edits say comes after; messages that are not here are left out. */
   apply(change: Change): void {
-    for (const [id, edits] of change) this.applyTo(id, edits);
+    for (const [id, edits] of change) {
+      for (const edit of edits)
+        if (edit.kind === "gone") {
+          if (edit.after) this.leaving.add(id);
+          else this.leaving.delete(id);
+        }
+      this.applyTo(id, edits);
+    }
   }
 
   private applyTo(id: MessageId, edits: readonly CellEdit[]): void {
@@ -80,13 +106,17 @@ export class Mailbox {
     return textAt(this.columns, name, row);
   }
 
-  /** Counts by folder, in one walk over three columns. */
-  counts(nowMs: number): Map<number, PlaceCount> {
+  /**
+   * Counts by folder, in one walk over a few columns. What is deferred is not counted in the inbox, but for
+   * itself under 0.
+   */
+  counts(nowMs: number, inbox: number): Map<number, PlaceCount> {
     const out = new Map<number, PlaceCount>();
-    const { folder, bits, dateMs, count } = this.columns;
+    const { folder, bits, dateMs, deferMs, count } = this.columns;
     for (let row = 0; row < count; row++) {
-      let place = out.get(folder[row]!);
-      if (!place) out.set(folder[row]!, (place = { total: 0, unread: 0, old: 0 }));
+      const at = folder[row] === inbox && !Number.isNaN(deferMs[row]!) ? 0 : folder[row]!;
+      let place = out.get(at);
+      if (!place) out.set(at, (place = { total: 0, unread: 0, old: 0 }));
       place.total++;
       if ((bits[row]! & 1) === 0) place.unread++;
       if (nowMs - dateMs[row]! > WEEK_MS) place.old++;

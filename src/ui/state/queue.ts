@@ -59,7 +59,7 @@ export class SendQueue {
     const { id, macro, ids, answers, at } = decision;
     const request: RunRequest = {
       id,
-      macro: { ...macro, steps: [...macro.steps] },
+      macro: { ...macro, steps: [...macro.steps], ...(macro.settings ? { settings: macro.settings } : {}) },
       target: { ids: [...ids] },
       answers: { ...answers },
       at,

@@ -49,7 +49,7 @@ class Server {
   readonly states = new Map<MessageId, MessageState>();
   write(steps: readonly Step[], ids: readonly number[]): Change {
     const planned = plan(
-      steps,
+      { steps },
       ids.map((id) => ({ id: messageId(id), state: this.states.get(messageId(id))! })),
       {},
       { directory, now: new Date(AT), zone: "UTC" },

@@ -1,6 +1,7 @@
 import { EMPTY, invert, reconcile, store, type Change } from "@/core/change";
 import { messageId, type MessageId, type RunId } from "@/core/id";
-import { plan, type Answers, type PlanContext, type Step } from "@/core/macro";
+import { needsOf, plan, type Answers, type PlanContext, type Planned, type Settings, type Step } from "@/core/macro";
+import { guessOf } from "./facts";
 import type { Mailbox } from "./mailbox";
 
 /** A decision that the server has not confirmed yet. All of it can be stored, so it outlives the window. */
@@ -10,7 +11,12 @@ export type Decision =
       readonly id: RunId;
       /** When it was decided, ISO 8601: times such as +3h count from it. */
       readonly at: string;
-      readonly macro: { readonly id?: number; readonly name: string; readonly steps: readonly Step[] };
+      readonly macro: {
+        readonly id?: number;
+        readonly name: string;
+        readonly steps: readonly Step[];
+        readonly settings?: Settings;
+      };
       readonly ids: readonly number[];
       readonly answers: Answers;
     }
@@ -21,6 +27,29 @@ export type Decision =
       readonly name: string;
       readonly at: string;
     };
+
+/** Plans a run on what the view holds. */
+export function planIn(
+  mailbox: Mailbox,
+  { macro, ids, answers }: Pick<Extract<Decision, { kind: "run" }>, "macro" | "ids" | "answers">,
+  context: PlanContext,
+): Planned {
+  const plannable = { ...macro, name: macro.id === undefined ? undefined : macro.name };
+  const needs = needsOf(plannable, context);
+  const messages = ids.flatMap((raw) => {
+    const id = messageId(raw);
+    const state = mailbox.state(id);
+    if (!state) return [];
+    return [needs.facts ? { id, state, facts: mailbox.facts(id)! } : { id, state }];
+  });
+  const own = needs.guess ? new Set(context.directory.folders.filter((f) => f.role === null).map((f) => f.id)) : null;
+  return plan(
+    plannable,
+    messages,
+    answers,
+    own ? { ...context, guess: guessOf(mailbox.columns, own as ReadonlySet<number>) } : context,
+  );
+}
 
 interface Pending {
   readonly decision: Decision;
@@ -55,21 +84,17 @@ export class Settler {
       const back = !past ? EMPTY : decision.kind === "undo" ? invert(past) : past;
       return reconcile(back, (id) => mailbox.state(id)).ready;
     }
-    const messages = decision.ids.flatMap((raw) => {
-      const id = messageId(raw);
-      const state = mailbox.state(id);
-      return state ? [{ id, state }] : [];
-    });
-    const planned = plan(decision.macro.steps, messages, decision.answers, {
-      ...this.context(),
-      now: new Date(decision.at),
-    });
+    const planned = planIn(mailbox, decision, { ...this.context(), now: new Date(decision.at) });
     return planned.ok ? planned.plan.change : EMPTY;
   }
 
-  /** Makes a decision in the view. @returns what it did there */
-  decide(decision: Decision): Change {
-    const change = this.changeFor(decision);
+  /**
+   * Makes a decision in the view.
+   * @param planned what it does there, where that has just been planned
+   * @returns what it did
+   */
+  decide(decision: Decision, planned?: Change): Change {
+    const change = planned ?? this.changeFor(decision);
     this.mailbox.apply(change);
     this.pending.push({ decision, change });
     if (decision.kind === "run") this.remember(decision.id, change);

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import type { Deck, DeckNumber } from "@/core/keys";
 import type { EntryShape, Home, MacroShape } from "@/core/api";
-import type { Question } from "@/core/macro";
+import type { Answers, Done, Plan, Question } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import type { Order } from "./list";
 import { Mailbox } from "./mailbox";
@@ -16,6 +16,15 @@ export type Dialog =
       readonly macro: MacroShape;
       readonly ids: readonly number[];
       readonly questions: readonly Question[];
+      /** What has been answered already. */
+      readonly answers: Answers;
+    }
+  | {
+      readonly kind: "confirm";
+      readonly macro: MacroShape;
+      readonly ids: readonly number[];
+      readonly answers: Answers;
+      readonly planned: Plan;
     };
 
 export type Notice = { readonly tone: "plain" | "trouble"; readonly text: string };
@@ -61,6 +70,14 @@ export interface View {
   readonly waiting: number;
   readonly lastMacro: number | null;
   readonly dialog: Dialog | null;
+  /** The macro whose effect is shown while its key is held with Alt. */
+  readonly foreseen: MacroShape | null;
+  /** What was done since a recording began; null when none runs. */
+  readonly recording: readonly Done[] | null;
+  /** The macro the workshop shows; null for the first one. */
+  readonly openMacro: number | null;
+  /** The message whose history the ledger shows; null for all. */
+  readonly ledgerMessage: number | null;
   readonly notice: Notice | null;
   /** The rack, on screens too narrow to show it beside the list. */
   readonly rackOpen: boolean;
@@ -97,6 +114,10 @@ const NOTHING: View = {
   waiting: 0,
   lastMacro: null,
   dialog: null,
+  foreseen: null,
+  recording: null,
+  openMacro: null,
+  ledgerMessage: null,
   notice: null,
   rackOpen: false,
 };

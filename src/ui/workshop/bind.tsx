@@ -4,139 +4,197 @@ import {
   bindingsOf,
   bindPad,
   browserKeeps,
-  chordName,
   clashesWith,
+  clearPad,
   FRAME_ACTIONS,
   FRAME_KEYS,
   isModifier,
   isPadCode,
+  LONGEST_SEQUENCE,
   padKeys,
   readChord,
   writeChord,
+  type Binding,
   type Deck,
 } from "@/core/keys";
 import type { MacroShape } from "@/core/api";
 import { useKeyLabels } from "../input/layout";
 import { useView } from "../state/store";
 import { changeDeck } from "./edit";
+import { boundAt, keysText, type Bound } from "./where-bound";
 
-/** Where a macro is bound in a deck, in words. */
-export function useWhereBound(deck: Deck, macro: MacroShape): string[] {
-  const labelOf = useKeyLabels();
-  const keys = [
-    ...deck.pads.filter((pad) => pad.macro === macro.id).map(padKeys),
-    ...deck.extra.filter((e) => e.macro === macro.id).map((e) => e.keys),
-  ];
-  return keys.map((written) => {
-    const chord = readChord(written);
-    return chord ? chordName(chord, labelOf) : written;
-  });
-}
-
+/** The deck with the macro on these keys beside those it has. */
 function bound(deck: Deck, macro: MacroShape, keys: string): Deck {
   const chord = readChord(keys);
   if (chord && isPadCode(chord.code) && !chord.ctrl && !chord.alt && !chord.meta)
-    return bindPad(deck, { layer: chord.shift ? "shift" : "plain", code: chord.code, macro: macro.id }, true);
+    return bindPad(deck, { layer: chord.shift ? "shift" : "plain", code: chord.code, macro: macro.id }, false);
   return { ...deck, extra: [...deck.extra.filter((e) => e.keys !== keys), { keys, macro: macro.id }] };
 }
 
-/** Binds a macro by pressing the key. What already answers to it is named before anything changes. */
+function unbound(deck: Deck, keys: string): Deck {
+  const pad = deck.pads.find((p) => padKeys(p) === keys);
+  return pad ? clearPad(deck, pad.layer, pad.code) : { ...deck, extra: deck.extra.filter((e) => e.keys !== keys) };
+}
+
+const switched = (deck: Deck, keys: string): Deck => ({
+  ...deck,
+  pads: deck.pads.map((pad) => {
+    if (padKeys(pad) !== keys) return pad;
+    const { off, ...rest } = pad;
+    return off ? rest : { ...rest, off: true as const };
+  }),
+});
+
+type Phase =
+  | { readonly is: "idle" }
+  | { readonly is: "listening"; readonly typed: readonly string[]; readonly sequence: boolean }
+  /** Keys that something else answers to, or that cannot be had. */
+  | { readonly is: "clash"; readonly keys: string };
+
+const IDLE: Phase = { is: "idle" };
+const LINK = "text-xs underline";
+const BUTTON = "rounded-sm border border-edge bg-sheet px-2 py-0.5";
+
+/** Where a macro is bound, and binding it by pressing keys. What already answers to them is named first. */
 export function Bind({ deck, macro }: { readonly deck: Deck; readonly macro: MacroShape }) {
-  const [phase, setPhase] = useState<"idle" | "listening" | { readonly keys: string }>("idle");
+  const [phase, setPhase] = useState<Phase>(IDLE);
   const macros = useView((v) => v.macros);
+  const decks = useView((v) => v.decks);
   const labelOf = useKeyLabels();
-  const where = useWhereBound(deck, macro);
+  const where = boundAt(decks, macro.id);
+  const bindings = bindingsOf(FRAME_KEYS, deck);
+  const others = (keys: string): Binding[] =>
+    clashesWith(bindings, keys).filter((b) => !(b.command.kind === "macro" && b.command.macro === macro.id));
 
   const put = (keys: string) => {
-    setPhase("idle");
-    const chord = readChord(keys);
-    void changeDeck(deck, bound(deck, macro, keys), `${macro.name} is on ${chord ? chordName(chord, labelOf) : keys}`);
+    setPhase(IDLE);
+    void changeDeck(deck, bound(deck, macro, keys), `${macro.name} is on ${keysText(keys, labelOf)}`);
+  };
+  const offer = (keys: string) => {
+    if (others(keys).length === 0 && !browserKeeps(keys)) put(keys);
+    else setPhase({ is: "clash", keys });
   };
 
   useEffect(() => {
-    if (phase !== "listening") return;
+    if (phase.is !== "listening") return;
     const listen = (event: KeyboardEvent) => {
       if (isModifier(event.code)) return;
       event.preventDefault();
       event.stopPropagation();
-      if (event.code === "Escape") return setPhase("idle");
-      const keys = writeChord({
+      if (event.code === "Escape") return setPhase(IDLE);
+      const { typed, sequence } = phase;
+      if (sequence && event.code === "Enter") return typed.length > 0 ? offer(typed.join(" ")) : setPhase(IDLE);
+      const chord = writeChord({
         code: event.code,
         shift: event.shiftKey,
         ctrl: event.ctrlKey,
         alt: event.altKey,
         meta: event.metaKey,
       });
-      const clashes = clashesWith(bindingsOf(FRAME_KEYS, deck), keys).filter(
-        (b) => !(b.command.kind === "macro" && b.command.macro === macro.id),
-      );
-      if (clashes.length === 0 && !browserKeeps(keys)) put(keys);
-      else setPhase({ keys });
+      const next = [...typed, chord];
+      if (sequence && next.length < LONGEST_SEQUENCE) setPhase({ ...phase, typed: next });
+      else offer(next.join(" "));
     };
     window.addEventListener("keydown", listen, true);
     return () => window.removeEventListener("keydown", listen, true);
   });
 
   const clashText = (keys: string): string => {
-    const chord = readChord(keys);
-    const name = chord ? chordName(chord, labelOf) : keys;
+    const name = keysText(keys, labelOf);
     if (browserKeeps(keys)) return `Browsers keep ${name} for themselves. Choose another key.`;
-    const [clash] = clashesWith(bindingsOf(FRAME_KEYS, deck), keys).filter(
-      (b) => !(b.command.kind === "macro" && b.command.macro === macro.id),
-    );
+    const [clash] = others(keys);
     if (!clash) return "";
+    const theirs = keysText(clash.keys.map(writeChord).join(" "), labelOf);
+    const shadows = theirs === name ? name : `${theirs} and ${name} begin alike: ${theirs}`;
     const { command } = clash;
     if (command.kind === "macro")
-      return `${name} runs ${macros.find((m) => m.id === command.macro)?.name ?? "a deleted macro"} now.`;
-    return `${name} is a frame key: ${command.kind === "frame" ? FRAME_ACTIONS[command.action] : "changes the deck"}. Choose another key.`;
+      return `${shadows} runs ${macros.find((m) => m.id === command.macro)?.name ?? "a deleted macro"} now.`;
+    const what = command.kind === "frame" ? FRAME_ACTIONS[command.action] : "changes the deck";
+    return `${shadows} is a frame key: ${what}. Choose another key.`;
   };
   const replaceable =
-    typeof phase === "object" &&
-    !browserKeeps(phase.keys) &&
-    clashesWith(bindingsOf(FRAME_KEYS, deck), phase.keys).every((b) => b.command.kind === "macro");
+    phase.is === "clash" && !browserKeeps(phase.keys) && others(phase.keys).every((b) => b.command.kind === "macro");
   return (
     <div className="text-[13px]">
-      <span className="text-ink-2">On deck {deck.number}: </span>
-      {where.length > 0 ? where.map((keys) => <kbd key={keys}>{keys}</kbd>) : "no key"}
-      <button
-        type="button"
-        onClick={() => setPhase("listening")}
-        aria-pressed={phase === "listening"}
-        className={`ml-2 rounded-sm border border-rule px-2 py-0.5 ${phase === "listening" ? "bg-ink text-paper" : "bg-sheet"}`}
-      >
-        {phase === "listening" ? "Press a key, Esc stops" : "Bind to a key"}
-      </button>
-      {typeof phase === "object" && (
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+        {where.length === 0 && <span className="text-ink-2">On no key.</span>}
+        {where.map((one) => (
+          <BoundKey key={one.deck.number + one.keys} one={one} macro={macro} />
+        ))}
+        <span className="flex gap-1.5">
+          <button
+            type="button"
+            onClick={() => setPhase({ is: "listening", typed: [], sequence: false })}
+            aria-pressed={phase.is === "listening" && !phase.sequence}
+            className={`rounded-sm border border-rule px-2 py-0.5 ${phase.is === "listening" && !phase.sequence ? "bg-ink text-paper" : "bg-sheet"}`}
+          >
+            {phase.is === "listening" && !phase.sequence ? "Press a key, Esc stops" : "Bind to a key"}
+          </button>
+          <button
+            type="button"
+            onClick={() => setPhase({ is: "listening", typed: [], sequence: true })}
+            aria-pressed={phase.is === "listening" && phase.sequence}
+            className={`rounded-sm border border-rule px-2 py-0.5 ${phase.is === "listening" && phase.sequence ? "bg-ink text-paper" : "bg-sheet"}`}
+          >
+            {phase.is === "listening" && phase.sequence
+              ? `${phase.typed.length > 0 ? keysText(phase.typed.join(" "), labelOf) : "Press up to three keys"}, Enter ends`
+              : "Bind to a sequence"}
+          </button>
+        </span>
+      </div>
+      {phase.is === "clash" && (
         <div role="alert" className="mt-2 rounded-md bg-amber-soft px-3 py-2">
           {clashText(phase.keys)}
           <span className="mt-1 flex gap-2">
             {replaceable && (
-              <button
-                type="button"
-                autoFocus
-                onClick={() => put(phase.keys)}
-                className="rounded-sm border border-edge bg-sheet px-2 py-0.5"
-              >
+              <button type="button" autoFocus onClick={() => put(phase.keys)} className={BUTTON}>
                 Put {macro.name} there instead
               </button>
             )}
             <button
               type="button"
-              onClick={() => setPhase("listening")}
-              className="rounded-sm border border-edge bg-sheet px-2 py-0.5"
+              onClick={() => setPhase({ is: "listening", typed: [], sequence: phase.keys.includes(" ") })}
+              className={BUTTON}
             >
               Another key
             </button>
-            <button
-              type="button"
-              onClick={() => setPhase("idle")}
-              className="rounded-sm border border-edge bg-sheet px-2 py-0.5"
-            >
+            <button type="button" onClick={() => setPhase(IDLE)} className={BUTTON}>
               Leave it
             </button>
           </span>
         </div>
       )}
     </div>
+  );
+}
+
+function BoundKey({ one: { deck, keys, off }, macro }: { readonly one: Bound; readonly macro: MacroShape }) {
+  const labelOf = useKeyLabels();
+  const name = keysText(keys, labelOf);
+  const isPad = deck.pads.some((pad) => padKeys(pad) === keys);
+  return (
+    <span className="flex items-center gap-1.5">
+      <kbd>{name}</kbd>
+      <span className="text-xs text-ink-2">
+        deck {deck.number}
+        {off && ", off"}
+      </span>
+      {isPad && (
+        <button
+          type="button"
+          className={LINK}
+          onClick={() => void changeDeck(deck, switched(deck, keys), `${off ? "Switched on" : "Switched off"} ${name}`)}
+        >
+          {off ? "switch on" : "switch off"}
+        </button>
+      )}
+      <button
+        type="button"
+        className={LINK}
+        onClick={() => void changeDeck(deck, unbound(deck, keys), `Took ${macro.name} off ${name}`)}
+      >
+        take off
+      </button>
+    </span>
   );
 }

@@ -1,4 +1,5 @@
 import type { Deck } from "@/core/keys";
+import type { Step } from "@/core/macro";
 import type { MacroShape } from "@/core/api";
 import { write } from "../state/api";
 import { inLine, refreshSettings } from "../state/load";
@@ -46,7 +47,7 @@ export async function redoEdit(): Promise<void> {
   notify(`Did again: ${edit.name}.`);
 }
 
-type Patch = Partial<Pick<MacroShape, "name" | "colour" | "steps">>;
+type Patch = Partial<Pick<MacroShape, "name" | "colour" | "steps" | "settings">>;
 
 async function patchMacro(id: number, patch: Patch): Promise<void> {
   set({ macros: view().macros.map((macro) => (macro.id === id ? { ...macro, ...patch } : macro)) });
@@ -71,15 +72,31 @@ export function deleteMacro(macro: MacroShape): Promise<void> {
   });
 }
 
+/** Puts a macro at another place of the list. */
+export function placeMacro(macro: MacroShape, from: number, to: number): Promise<void> {
+  const put = (position: number) => async () => {
+    await inLine(() => write("PATCH", `/macros/${macro.id}`, { position }));
+    await refreshSettings();
+  };
+  return perform({ name: `Moved ${macro.name} in the list`, forward: put(to), backward: put(from) });
+}
+
+/** A macro from a recording. @returns its id, or null when it could not be made */
+export async function createRecorded(steps: readonly Step[]): Promise<number | null> {
+  return createMacro({ name: "Recorded", colour: "plum", steps: [...steps], settings: {} });
+}
+
 /** @returns the new macro's id, or null when it could not be made */
-export async function createMacro(like?: MacroShape): Promise<number | null> {
+export async function createMacro(
+  like?: Pick<MacroShape, "name" | "colour" | "steps" | "settings">,
+): Promise<number | null> {
   let made: number | null = null;
   await perform({
     name: like ? `Copied ${like.name}` : "Made a macro",
     forward: async () => {
       if (made !== null) return setDeleted(made, false);
       const body = like
-        ? { name: `${like.name} copy`.slice(0, 80), colour: like.colour, steps: like.steps }
+        ? { name: copyName(like.name), colour: like.colour, steps: like.steps, settings: like.settings }
         : { name: "New macro" };
       made = (await write<MacroShape>("POST", "/macros", body)).id;
       await refreshSettings();
@@ -96,6 +113,13 @@ async function patchDeck(deck: Deck): Promise<void> {
   const others = view().decks.filter((d) => d.number !== number);
   set({ decks: [...others, deck].sort((a, b) => a.number - b.number) });
   await inLine(() => write("PATCH", `/decks/${number}`, { name, pads, extra }));
+}
+
+/** A name like it that no macro has yet. */
+function copyName(name: string): string {
+  const taken = new Set(view().macros.map((macro) => macro.name.toLowerCase()));
+  if (!taken.has(name.toLowerCase())) return name;
+  for (let n = 2; ; n++) if (!taken.has(`${name} ${n}`.toLowerCase())) return `${name} ${n}`.slice(0, 80);
 }
 
 export const emptyDeck = (number: Deck["number"]): Deck => ({ number, name: `Deck ${number}`, pads: [], extra: [] });

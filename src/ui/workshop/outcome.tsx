@@ -1,102 +1,133 @@
 "use client";
-import { useMemo } from "react";
-import type { CellEdit } from "@/core/change";
-import type { MacroShape } from "@/core/api";
-import { checkSteps, plan, textOfProblem } from "@/core/macro";
-import type { Directory } from "@/core/place";
-import { countText, dateText } from "../parts/words";
+import { useEffect, useMemo, useState } from "react";
+import type { DryAnswer, MacroShape } from "@/core/api";
+import { stepFacts, walkSteps, type Finding } from "@/core/macro";
+import { PlanTable } from "../foresight/plan-table";
+import { countText } from "../parts/words";
+import { write } from "../state/api";
 import { targetIds } from "../state/browse";
+import { foreseeOn, targetsOf } from "../state/run";
 import { mailbox, useView } from "../state/store";
+import { FindingLine } from "./finding";
 
 const SHOWN = 12;
+const SAMPLE = 20;
+/** As many messages as the server is asked about at most, for a look. */
+const MOST_ASKED = 200;
 
-/** One edit in a few words. */
-function editText(edit: CellEdit, directory: Directory, zone: string): string {
-  const date = (iso: string | null | undefined) => (iso ? dateText(iso, zone, new Date()) : "");
-  switch (edit.kind) {
-    case "folder":
-      return `${directory.folders.find((f) => f.id === edit.before)?.path} → ${directory.folders.find((f) => f.id === edit.after)?.path}`;
-    case "label":
-      return `${edit.after ? "+" : "−"}${directory.labels.find((label) => label.id === edit.label)?.name}`;
-    case "read":
-      return edit.after ? "read" : "unread";
-    case "pin":
-      return edit.after ? "pinned" : "unpinned";
-    case "flag":
-      return edit.after ? `flag${edit.after.due ? ` due ${date(edit.after.due)}` : ""}` : "no flag";
-    case "marker":
-      return edit.after === null ? "no marker" : `marker ${directory.markers.find((m) => m.id === edit.after)?.letter}`;
-    case "note":
-      return edit.after === null ? "no note" : `note: ${edit.after}`;
-    default:
-      return edit.kind;
-  }
+type On = "selected" | "list" | "sample";
+
+/** So many messages of the list, spread over the whole of it. */
+function sampleOf(rows: Int32Array, most: number): number[] {
+  const count = Math.min(most, rows.length);
+  const step = rows.length / Math.max(1, count);
+  return Array.from({ length: count }, (_, i) => mailbox.columns.id[rows[Math.floor(i * step)]!]!);
 }
 
-/** What stands in a macro's way, and what it would do to what is selected on the bench. */
-export function Outcome({ macro }: { readonly macro: MacroShape }) {
-  const directory = useView((v) => v.directory);
-  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+/** What the server says of messages whose words a step needs. */
+function ServerDry({ macro, ids }: { readonly macro: MacroShape; readonly ids: readonly number[] }) {
+  const [answer, setAnswer] = useState<DryAnswer | string | null>(null);
+  const { id, name, steps, settings } = macro;
+  const asked = ids.slice(0, MOST_ASKED).join();
+  useEffect(() => {
+    let current = true;
+    write<DryAnswer>("POST", "/runs", {
+      id: crypto.randomUUID(),
+      macro: { id, name, steps, settings },
+      target: { ids: asked.split(",").map(Number) },
+      dry: true,
+    }).then(
+      (got) => current && setAnswer(got),
+      (error: Error) => current && setAnswer(error.message),
+    );
+    return () => {
+      current = false;
+    };
+  }, [id, name, steps, settings, asked]);
+  if (answer === null) return <p className="text-[13px] text-ink-2">Asking the server, which reads the texts…</p>;
+  if (typeof answer === "string") return <p role="alert">{answer}</p>;
+  return (
+    <table className="w-full table-fixed text-[13px]">
+      <caption className="pb-1 text-left text-xs text-ink-2">As the server says, with the texts read</caption>
+      <tbody>
+        {answer.messages.slice(0, SHOWN).map((message) => {
+          const row = mailbox.rowOf(message.id);
+          return (
+            <tr key={message.id} className="border-b border-rule align-top">
+              <td className="w-2/5 truncate py-1.5 pr-3">{row === undefined ? "" : mailbox.text(row, "fromName")}</td>
+              <td className="py-1.5 break-words">
+                {Object.entries(message.after)
+                  .map(([cell, value]) => `${cell}: ${typeof value === "string" ? value : JSON.stringify(value)}`)
+                  .concat(message.made)
+                  .join(", ")}
+              </td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+/** What the check says of a macro, and what it would do to messages of one's choice. */
+export function Outcome({ macro, findings }: { readonly macro: MacroShape; readonly findings: readonly Finding[] }) {
   const version = useView((v) => v.version);
   const ticked = useView((v) => v.ticked);
-  const ids = useMemo(() => (version >= 0 && ticked ? targetIds() : []), [version, ticked]);
-  const context = { directory, now: new Date(), zone };
-  const { problems, questions } = checkSteps(macro.steps, context);
-  const messages = ids.flatMap((id) => {
-    const state = mailbox.state(id);
-    return state ? [{ id, state }] : [];
-  });
-  const planned = problems.length === 0 && questions.length === 0 ? plan(macro.steps, messages, {}, context) : null;
+  const rows = useView((v) => v.rows);
+  const directory = useView((v) => v.directory);
+  const macros = useView((v) => v.macros);
+  const [on, setOn] = useState<On>("selected");
+  const stopped = findings.some((finding) => finding.severity === "stops");
+  const { ids, planned } = useMemo(() => {
+    // What the mailbox holds is no state of React's: these say when it changed.
+    void [version, ticked, directory, macros];
+    const chosen =
+      on === "selected" ? targetIds() : on === "sample" ? sampleOf(rows, SAMPLE) : sampleOf(rows, Infinity);
+    const all = targetsOf(macro, chosen);
+    return { ids: all, planned: stopped ? null : foreseeOn(macro, all) };
+  }, [version, ticked, directory, macros, rows, on, macro, stopped]);
+  const kinds = [...walkSteps(macro.steps)].map(({ step }) => step.do);
+  const lasting = kinds.filter((kind) => stepFacts(kind).undo === "none");
+  const selected = targetIds().length;
   return (
     <div className="flex flex-col gap-3">
-      {problems.map((problem, i) => (
-        <p key={i} role="alert" className="rounded-md bg-amber-soft px-3 py-2 text-[13px]">
-          {textOfProblem(problem)}
-        </p>
-      ))}
-      {questions.length > 0 && (
+      {findings.length > 0 && (
+        <div>
+          {findings.map((finding) => (
+            <FindingLine key={finding.code + finding.path + finding.text} macro={macro} finding={finding} />
+          ))}
+        </div>
+      )}
+      <div className="flex items-center gap-2">
+        <h2 className="text-[15px] font-semibold">What it would do to</h2>
+        <select
+          aria-label="What it would do to"
+          value={on}
+          onChange={(event) => setOn(event.target.value as On)}
+          className="rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]"
+        >
+          <option value="selected">
+            {selected > 1 ? `the ${countText(selected)} selected` : "the chosen message"}
+          </option>
+          <option value="sample">{Math.min(SAMPLE, rows.length)} of the list</option>
+          <option value="list">the whole list, {countText(rows.length)}</option>
+        </select>
+      </div>
+      {stopped && <p className="text-[13px] text-ink-2">Nothing, until what stops it is mended.</p>}
+      {planned?.ok && planned.plan.asks.length > 0 && (
         <p className="rounded-md bg-slate-soft px-3 py-2 text-[13px]">
-          Asks before it runs: {questions.map((q) => `step ${q.step}, ${q.prompt}`).join("; ")}
+          It asks first:{" "}
+          {[...new Set(planned.plan.asks.map((q) => `step ${q.path}, ${q.prompt}`))].slice(0, 5).join("; ")}
         </p>
       )}
-      {planned?.ok && (
-        <>
-          <h2 className="text-[15px] font-semibold">
-            What it would do to{" "}
-            {messages.length === 1 ? "the chosen message" : `the ${countText(messages.length)} selected`}
-          </h2>
-          <table className="w-full table-fixed text-[13px]">
-            <tbody>
-              {messages.slice(0, SHOWN).map(({ id }) => {
-                const row = mailbox.rowOf(id)!;
-                const edits = planned.plan.change.get(id) ?? [];
-                const copies = planned.plan.copies.filter((copy) => copy.source === id).length;
-                const words = [
-                  ...edits.map((edit) => editText(edit, directory, zone)),
-                  ...(copies > 0 ? [`${copies} ${copies === 1 ? "copy" : "copies"}`] : []),
-                ];
-                return (
-                  <tr key={id} className="border-b border-rule">
-                    <td className="truncate py-1.5 pr-3">
-                      {mailbox.text(row, "fromName") || mailbox.text(row, "fromAddress")}
-                    </td>
-                    <td className="py-1.5">
-                      {words.length > 0 ? (
-                        words.join(", ")
-                      ) : (
-                        <span className="text-ink-3">skipped: it is so already</span>
-                      )}
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
-          {messages.length > SHOWN && (
-            <p className="text-[13px] text-ink-2">and {countText(messages.length - SHOWN)} more.</p>
-          )}
-          <p className="rounded-md bg-spruce-soft px-3 py-2 text-[13px]">All of its steps can be taken back.</p>
-        </>
+      {planned?.ok && planned.plan.asks.length === 0 && <PlanTable plan={planned.plan} ids={ids} most={SHOWN} />}
+      {planned?.ok && planned.plan.unknown.length > 0 && <ServerDry macro={macro} ids={planned.plan.unknown} />}
+      {kinds.length > 0 && (
+        <p className={`rounded-md px-3 py-2 text-[13px] ${lasting.length > 0 ? "bg-brick-soft" : "bg-spruce-soft"}`}>
+          {lasting.length > 0
+            ? `What ${[...new Set(lasting)].join(" and ")} does cannot be taken back. It asks before it runs.`
+            : "All of its steps can be taken back."}
+        </p>
       )}
     </div>
   );

@@ -1,269 +1,269 @@
 "use client";
-import { useState } from "react";
-import { isAsked, type Asked, type Step, type Value } from "@/core/macro";
-import { readWhen } from "@/core/when";
-import { dateText } from "../parts/words";
-import { Picker } from "../parts/picker";
-import { write } from "../state/api";
-import { refreshSettings } from "../state/load";
-import { useView } from "../state/store";
+import { ASK_KINDS, type Step, type Value } from "@/core/macro";
+import { FIELD, NameField } from "./name-field";
+import { TextField } from "./text-field";
+import { ValueField } from "./value-field";
 
-const FIELD = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
-
-interface ValueProps {
-  readonly label: string;
-  readonly kind: Asked["ask"];
-  readonly value: Value | undefined;
-  readonly onChange: (value: Value | undefined) => void;
-  readonly optional?: boolean;
+interface Props {
+  readonly step: Step;
+  /** Names of ask steps that come before. */
+  readonly names: readonly string[];
+  readonly onChange: (step: Step) => void;
 }
 
-/** A value of a step: written here, or asked when the macro runs. */
-function ValueField({ label, kind, value, onChange, optional }: ValueProps) {
-  const asked = value !== undefined && isAsked(value);
+/** What a value parameter becomes when its text is emptied, where it may not be left out. */
+const NEVER_EMPTY: Record<string, string> = { to: "Inbox", text: "…", until: "tomorrow 9", set: "R" };
+
+const VALUES: Partial<
+  Record<Step["do"], readonly (readonly [param: string, kind: "folder" | "date" | "text", optional: boolean])[]>
+> = {
+  move: [["to", "folder", false]],
+  copy: [["to", "folder", false]],
+  note: [["text", "text", false]],
+  defer: [["until", "date", false]],
+  flag: [
+    ["start", "date", true],
+    ["due", "date", true],
+    ["note", "text", true],
+  ],
+  "make task": [
+    ["title", "text", true],
+    ["due", "date", true],
+  ],
+  forward: [["to", "text", false]],
+  "new message": [["to", "text", false]],
+  "await an answer": [["for", "date", false]],
+  "block time": [["at", "date", false]],
+};
+
+/** The parameters of a step; nothing for kinds that have none. */
+export function Params({ step, names, onChange }: Props) {
+  const values = VALUES[step.do] ?? [];
   return (
-    <div className="flex flex-wrap items-center gap-2">
-      <span className="w-14 text-xs text-ink-2">{label}</span>
-      {asked ? (
-        <input
-          aria-label={`${label}, question`}
-          defaultValue={value.prompt ?? ""}
-          placeholder={`asks for a ${kind}`}
-          onBlur={(event) =>
-            onChange({
-              ask: kind,
-              ...(event.target.value.trim() ? { prompt: event.target.value.trim().slice(0, 80) } : {}),
-            })
-          }
-          className={`${FIELD} min-w-40 flex-1`}
-        />
-      ) : kind === "folder" || kind === "label" ? (
-        <NameField label={label} kind={kind} value={value ?? ""} onChange={onChange} />
-      ) : (
-        <TextField
-          label={label}
+    <div className="flex flex-col gap-1.5">
+      {values.map(([param, kind, optional]) => (
+        <ValueField
+          key={param}
+          label={param}
           kind={kind}
-          value={value ?? ""}
-          onChange={(text) => onChange(text === "" && optional ? undefined : text)}
+          optional={optional}
+          names={names}
+          value={(step as Record<string, unknown>)[param] as Value | undefined}
+          onChange={(value) => {
+            const { [param]: _, ...rest } = step as Record<string, unknown>;
+            const next = value ?? (optional ? undefined : NEVER_EMPTY[param]);
+            onChange((next === undefined ? rest : { ...rest, [param]: next }) as Step);
+          }}
         />
-      )}
-      <label className="flex items-center gap-1 text-xs">
-        <input
-          type="checkbox"
-          checked={asked}
-          onChange={(event) =>
-            onChange(
-              event.target.checked
-                ? { ask: kind }
-                : optional
-                  ? undefined
-                  : kind === "date"
-                    ? "tomorrow 9"
-                    : kind === "text"
-                      ? "…"
-                      : "Inbox",
-            )
-          }
-        />
-        ask
-      </label>
+      ))}
+      <Others step={step} names={names} onChange={onChange} />
     </div>
   );
 }
 
-function TextField({
-  label,
-  kind,
-  value,
-  onChange,
-}: {
-  label: string;
-  kind: "date" | "text";
-  value: string;
-  onChange: (text: string) => void;
-}) {
-  const zone = useView((v) => v.home?.person.zone ?? "UTC");
-  const [text, setText] = useState(value);
-  const when = kind === "date" && text.trim() !== "" ? readWhen(text, new Date(), zone) : null;
+/** Parameters that are no values. */
+function Others({ step, names, onChange }: Props) {
+  switch (step.do) {
+    case "label":
+      return <LabelParams step={step} names={names} onChange={onChange} />;
+    case "marker":
+      return <MarkerParams step={step} names={names} onChange={onChange} />;
+    case "make task":
+      return (
+        <label className="grid grid-cols-[52px_116px_1fr] items-center gap-1.5 text-xs text-ink-2">
+          estimate
+          <input
+            type="number"
+            min={1}
+            max={10_000}
+            defaultValue={step.estimate ?? ""}
+            onBlur={(event) => {
+              const { estimate: _, ...rest } = step;
+              const minutes = Math.round(Number(event.target.value));
+              onChange(minutes >= 1 && minutes <= 10_000 ? { ...rest, estimate: minutes } : rest);
+            }}
+            className={FIELD}
+          />
+          minutes
+        </label>
+      );
+    case "only when":
+    case "if":
+      return <Condition step={step} names={names} onChange={onChange} />;
+    case "ask":
+      return <AskParams step={step} onChange={onChange} />;
+    case "run macro":
+      return (
+        <NameField label="macro" kind="macro" value={step.macro} onChange={(macro) => onChange({ ...step, macro })} />
+      );
+    case "add sender to rule":
+      return (
+        <TextField
+          label="rule"
+          kind="text"
+          value={step.rule}
+          onChange={(rule) => rule && onChange({ ...step, rule })}
+        />
+      );
+    case "reply":
+    case "reply all":
+      return (
+        <TextField
+          label="template"
+          kind="text"
+          value={step.template ?? ""}
+          placeholder="name of a template"
+          onChange={(template) => {
+            const { template: _, ...rest } = step;
+            onChange((template === "" ? rest : { ...rest, template }) as Step);
+          }}
+        />
+      );
+    default:
+      return null;
+  }
+}
+
+function LabelParams({ step, names, onChange }: Props & { step: Extract<Step, { do: "label" }> }) {
+  const verb = step.add !== undefined ? "add" : step.remove !== undefined ? "remove" : "toggle";
+  const make = (v: string, value: Value) => onChange({ do: "label", [v]: value } as Step);
   return (
-    <span className="min-w-40 flex-1">
-      <input
-        aria-label={label}
-        aria-invalid={when !== null && !when.ok}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={() => text.trim() !== value && (when === null || when.ok) && onChange(text.trim())}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-        className={`${FIELD} w-full`}
+    <>
+      <select
+        aria-label="What to do with the label"
+        value={verb}
+        onChange={(event) => make(event.target.value, step[verb] as Value)}
+        className={`${FIELD} self-start`}
+      >
+        <option value="add">add</option>
+        <option value="remove">remove</option>
+        <option value="toggle">toggle</option>
+      </select>
+      <ValueField
+        label="label"
+        kind="label"
+        names={names}
+        value={step[verb]}
+        onChange={(value) => make(verb, value ?? "Label")}
       />
-      {when && (
-        <span className={`block text-xs ${when.ok ? "text-ink-3" : "text-brick"}`}>
-          {when.ok ? `now: ${dateText(when.at.toISOString(), zone, new Date())}` : when.problem}
-        </span>
-      )}
-    </span>
+    </>
   );
 }
 
-/** A folder or label, chosen by any part of its name or made on the spot. */
-function NameField({
-  label,
-  kind,
-  value,
-  onChange,
-}: {
-  label: string;
-  kind: "folder" | "label";
-  value: string;
-  onChange: (name: string) => void;
-}) {
-  const directory = useView((v) => v.directory);
-  const [open, setOpen] = useState(false);
-  const [problem, setProblem] = useState<string | null>(null);
-  const names = kind === "folder" ? directory.folders.map((f) => f.path) : directory.labels.map((l) => l.name);
-  const choose = (name: string) => {
-    setOpen(false);
-    onChange(name);
-  };
-  const create = async (name: string) => {
-    try {
-      await write("POST", kind === "folder" ? "/folders" : "/labels", kind === "folder" ? { path: name } : { name });
-      await refreshSettings();
-      choose(name);
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : "It could not be made.");
-    }
-  };
-  const missing = value !== "" && !names.some((name) => name.toLowerCase() === value.toLowerCase());
+function MarkerParams({ step, names, onChange }: Props & { step: Extract<Step, { do: "marker" }> }) {
+  const how = step.set !== undefined ? "set" : step.next ? "next" : "clear";
   return (
     <>
-      <button
-        type="button"
-        aria-label={`${label}: ${value || "choose"}`}
-        onClick={() => setOpen(true)}
-        className={`${FIELD} min-w-40 flex-1 truncate text-left ${missing ? "border-brick" : ""}`}
+      <select
+        aria-label="What to do with the marker"
+        value={how}
+        onChange={(event) =>
+          onChange(
+            event.target.value === "set"
+              ? { do: "marker", set: "R" }
+              : event.target.value === "next"
+                ? { do: "marker", next: true }
+                : { do: "marker", clear: true },
+          )
+        }
+        className={`${FIELD} self-start`}
       >
-        {value || "choose…"}
-        {missing && <span className="text-brick"> (does not exist)</span>}
-      </button>
-      {open && (
-        <Picker
-          title={`Which ${kind}?`}
-          choices={names.map((name) => ({ id: name, name }))}
-          onChoose={choose}
-          onClose={() => setOpen(false)}
-          onCreate={create}
-          createText={`Make the ${kind}`}
-          problem={problem}
+        <option value="set">set</option>
+        <option value="next">next</option>
+        <option value="clear">clear</option>
+      </select>
+      {step.set !== undefined && (
+        <ValueField
+          label="marker"
+          kind="marker"
+          names={names}
+          value={step.set}
+          onChange={(set) => onChange({ do: "marker", set: (set ?? "R") as typeof step.set })}
         />
       )}
     </>
   );
 }
 
-interface Props {
-  readonly step: Step;
-  readonly onChange: (step: Step) => void;
+function Condition({ step, names, onChange }: Props & { step: Extract<Step, { do: "only when" | "if" }> }) {
+  const source = step.answer === undefined ? "narrow" : `answer ${step.answer}`;
+  const put = (condition: { narrow: string } | { answer: string }) => {
+    const { narrow: _, answer: __, ...rest } = step;
+    onChange({ ...rest, ...condition } as Step);
+  };
+  return (
+    <div className="flex items-start gap-1.5">
+      <select
+        aria-label="What the condition looks at"
+        value={source}
+        onChange={(event) =>
+          put(event.target.value === "narrow" ? { narrow: "unread" } : { answer: event.target.value.slice(7) })
+        }
+        className={FIELD}
+      >
+        <option value="narrow">the message is</option>
+        {[...new Set([...names, ...(step.answer === undefined ? [] : [step.answer])])].map((name) => (
+          <option key={name} value={`answer ${name}`}>
+            “{name}” is yes
+          </option>
+        ))}
+      </select>
+      {step.narrow !== undefined && (
+        <TextField
+          label="condition"
+          kind="narrow"
+          value={step.narrow}
+          onChange={(narrow) => narrow && put({ narrow })}
+        />
+      )}
+    </div>
+  );
 }
 
-/** The parameters of a step; nothing for kinds that have none. */
-export function Params({ step, onChange }: Props) {
-  const markers = useView((v) => v.directory.markers);
-  switch (step.do) {
-    case "move":
-    case "copy":
-      return (
-        <ValueField
-          label="to"
-          kind="folder"
-          value={step.to}
-          onChange={(to) => onChange({ ...step, to: (to ?? "Inbox") as typeof step.to })}
-        />
-      );
-    case "note":
-      return (
-        <ValueField
-          label="text"
-          kind="text"
-          value={step.text}
-          onChange={(text) => onChange({ ...step, text: (text || "…") as typeof step.text })}
-        />
-      );
-    case "flag":
-      return (
-        <div className="flex flex-col gap-1.5">
-          <ValueField
-            label="from"
-            kind="date"
-            optional
-            value={step.start}
-            onChange={(start) => onChange({ ...step, start: start as typeof step.start })}
-          />
-          <ValueField
-            label="due"
-            kind="date"
-            optional
-            value={step.due}
-            onChange={(due) => onChange({ ...step, due: due as typeof step.due })}
-          />
-          <ValueField
-            label="note"
-            kind="text"
-            optional
-            value={step.note}
-            onChange={(note) => onChange({ ...step, note: note as typeof step.note })}
-          />
-        </div>
-      );
-    case "label": {
-      const verb = step.add !== undefined ? "add" : step.remove !== undefined ? "remove" : "toggle";
-      const value = step[verb] as Value;
-      const make = (v: string, name: Value) => onChange({ do: "label", [v]: name } as Step);
-      return (
-        <div className="flex flex-wrap items-start gap-2">
-          <select
-            aria-label="What to do with the label"
-            value={verb}
-            onChange={(event) => make(event.target.value, value)}
-            className={FIELD}
-          >
-            <option value="add">add</option>
-            <option value="remove">remove</option>
-            <option value="toggle">toggle</option>
-          </select>
-          <ValueField label="label" kind="label" value={value} onChange={(name) => make(verb, name ?? "")} />
-        </div>
-      );
-    }
-    case "marker": {
-      const value = step.set ?? (step.next ? "next" : "clear");
-      const make = (v: string): Step =>
-        v === "next"
-          ? { do: "marker", next: true }
-          : v === "clear"
-            ? { do: "marker", clear: true }
-            : { do: "marker", set: v };
-      return (
+function AskParams({ step, onChange }: { step: Extract<Step, { do: "ask" }>; onChange: (step: Step) => void }) {
+  return (
+    <>
+      <div className="flex gap-1.5">
         <select
-          aria-label="Marker"
-          value={value}
-          onChange={(event) => onChange(make(event.target.value))}
+          aria-label="What is asked for"
+          value={step.kind}
+          onChange={(event) => onChange({ ...step, kind: event.target.value as typeof step.kind })}
           className={FIELD}
         >
-          {markers.map((marker) => (
-            <option key={marker.id} value={marker.letter}>
-              {marker.letter}, {marker.meaning}
+          {ASK_KINDS.map((kind) => (
+            <option key={kind} value={kind}>
+              {kind}
             </option>
           ))}
-          {step.set !== undefined && !markers.some((m) => m.letter === step.set) && (
-            <option value={step.set}>{step.set} (does not exist)</option>
-          )}
-          <option value="next">next</option>
-          <option value="clear">clear</option>
         </select>
-      );
-    }
-    default:
-      return null;
-  }
+        <TextField
+          label="name of the answer"
+          kind="text"
+          value={step.name}
+          onChange={(name) => name && onChange({ ...step, name: name.slice(0, 40) })}
+        />
+      </div>
+      <TextField
+        label="question"
+        kind="text"
+        value={step.prompt ?? ""}
+        placeholder="the question, as it is asked"
+        onChange={(prompt) => {
+          const { prompt: _, ...rest } = step;
+          onChange(prompt === "" ? rest : { ...rest, prompt: prompt.slice(0, 80) });
+        }}
+      />
+      <label className="flex items-center gap-1.5 text-xs">
+        <input
+          type="checkbox"
+          checked={step.each === true}
+          onChange={(event) => {
+            const { each: _, ...rest } = step;
+            onChange(event.target.checked ? { ...rest, each: true } : rest);
+          }}
+        />
+        asked for every message
+      </label>
+    </>
+  );
 }

@@ -8,143 +8,107 @@ import {
   useSensors,
   type DragEndEvent,
 } from "@dnd-kit/core";
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from "@dnd-kit/sortable";
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { useState } from "react";
 import type { MacroShape } from "@/core/api";
-import { MOST_STEPS, STEP_KINDS, stepFacts, type Step, type StepKind } from "@/core/macro";
+import {
+  insertAt,
+  listAt,
+  MOST_STEPS,
+  moveWithin,
+  removeAt,
+  replaceAt,
+  STEP_KINDS,
+  walkSteps,
+  type Finding,
+  type Step,
+  type StepKind,
+} from "@/core/macro";
 import { Picker } from "../parts/picker";
-import { TONE } from "../parts/tone";
 import { changeMacro } from "./edit";
-import { Params } from "./params";
+import { StepCard } from "./step-card";
 
-interface CardProps {
-  readonly step: Step;
-  readonly index: number;
-  readonly count: number;
-  readonly onChange: (step: Step) => void;
-  readonly onRemove: () => void;
-  readonly onMove: (by: 1 | -1) => void;
+interface Props {
+  readonly macro: MacroShape;
+  readonly findings: readonly Finding[];
+  /** The list these are: "" for the macro itself, "3." or "3.else." for a branch. */
+  readonly under?: string;
 }
 
-function StepCard({ step, index, count, onChange, onRemove, onMove }: CardProps) {
-  const { attributes, listeners, setNodeRef, transform, isDragging } = useSortable({ id: `step-${index}` });
-  const facts = stepFacts(step.do);
-  return (
-    <li
-      ref={setNodeRef}
-      data-step={index + 1}
-      style={transform ? { transform: `translate3d(0, ${transform.y}px, 0)` } : undefined}
-      onKeyDown={(event) => {
-        if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
-        event.preventDefault();
-        onMove(event.key === "ArrowUp" ? -1 : 1);
-      }}
-      className={`grid grid-cols-[28px_1fr_auto] items-start gap-x-2.5 rounded-md border border-rule bg-sheet px-2.5 py-2 ${isDragging ? "relative z-10 border-ink" : ""}`}
-    >
-      <span className={`grid h-7 w-7 place-items-center rounded-md font-mono text-sm font-bold ${TONE[facts.colour]}`}>
-        {index + 1}
-      </span>
-      <div className="min-w-0">
-        <b className="block leading-7">{facts.title}</b>
-        <Params step={step} onChange={onChange} />
-      </div>
-      <span className="flex gap-1">
-        <button
-          type="button"
-          aria-label={`Move step ${index + 1} up`}
-          disabled={index === 0}
-          onClick={() => onMove(-1)}
-          className="rounded-sm px-1.5 disabled:text-rule"
-        >
-          ↑
-        </button>
-        <button
-          type="button"
-          aria-label={`Move step ${index + 1} down`}
-          disabled={index === count - 1}
-          onClick={() => onMove(1)}
-          className="rounded-sm px-1.5 disabled:text-rule"
-        >
-          ↓
-        </button>
-        <button type="button" aria-label={`Remove step ${index + 1}`} onClick={onRemove} className="rounded-sm px-1.5">
-          ×
-        </button>
-        <button
-          type="button"
-          {...attributes}
-          {...listeners}
-          aria-label={`Drag step ${index + 1}`}
-          className="cursor-grab touch-none rounded-sm px-1.5 text-ink-3"
-        >
-          ⋮⋮
-        </button>
-      </span>
-    </li>
-  );
+/** Names of the ask steps that come before a step, wherever they are. */
+function namesBefore(steps: readonly Step[], path: string): string[] {
+  const names: string[] = [];
+  for (const { step, path: at } of walkSteps(steps)) {
+    if (at === path) break;
+    if (step.do === "ask") names.push(step.name);
+  }
+  return names;
 }
 
-/** The steps of a macro: added, removed, reordered by keys or by dragging, each with its parameters. */
-export function Steps({ macro }: { readonly macro: MacroShape }) {
+/** The steps of a macro or of one of its branches: added, removed, reordered by keys or by dragging. */
+export function Steps({ macro, findings, under = "" }: Props) {
   const [adding, setAdding] = useState(false);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
   const { steps } = macro;
-  const store = (next: Step[], name: string) => void changeMacro(macro, { steps: next }, name);
+  const list = listAt(steps, under);
+  const store = (next: readonly Step[], name: string) => void changeMacro(macro, { steps: [...next] }, name);
   const move = (from: number, to: number) => {
-    if (to >= 0 && to < steps.length && from !== to)
-      store(arrayMove([...steps], from, to), `Moved step ${from + 1} to ${to + 1}`);
+    if (to < 0 || to >= list.length || from === to) return;
+    store(moveWithin(steps, `${under}${from + 1}`, to), `Moved step ${under}${from + 1} to ${under}${to + 1}`);
+    // The focus goes along with the step that was moved.
+    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-step="${under}${to + 1}"]`)?.focus());
   };
   const dropped = ({ active, over }: DragEndEvent) => {
-    if (over) move(Number(String(active.id).slice(5)), Number(String(over.id).slice(5)));
+    if (over) move(Number(String(active.id).split(" ")[1]), Number(String(over.id).split(" ")[1]));
   };
   const add = (kind: string) => {
     setAdding(false);
-    store([...steps, STEP_KINDS[kind as StepKind].fresh], `Added ${kind}`);
+    store(insertAt(steps, { under, index: list.length }, STEP_KINDS[kind as StepKind].fresh), `Added ${kind}`);
   };
   return (
     <>
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={dropped}>
-        <SortableContext items={steps.map((_, i) => `step-${i}`)} strategy={verticalListSortingStrategy}>
-          <ol aria-label="Steps" className="flex flex-col gap-2">
-            {steps.map((step, i) => (
-              <StepCard
-                key={`${macro.id} ${i} ${JSON.stringify(step)}`}
-                step={step}
-                index={i}
-                count={steps.length}
-                onChange={(next) =>
-                  store(
-                    steps.map((s, j) => (j === i ? next : s)),
-                    `Changed step ${i + 1}`,
-                  )
-                }
-                onRemove={() =>
-                  store(
-                    steps.filter((_, j) => j !== i),
-                    `Removed step ${i + 1}`,
-                  )
-                }
-                onMove={(by) => move(i, i + by)}
-              />
-            ))}
+        <SortableContext items={list.map((_, i) => `step ${i}`)} strategy={verticalListSortingStrategy}>
+          <ol aria-label={under === "" ? "Steps" : `Steps ${under}`} className="flex flex-col gap-1.5">
+            {list.map((step, i) => {
+              const path = `${under}${i + 1}`;
+              return (
+                <StepCard
+                  key={`${macro.id} ${path} ${JSON.stringify(step.do === "if" ? { ...step, then: 0, else: 0 } : step)}`}
+                  step={step}
+                  path={path}
+                  index={i}
+                  count={list.length}
+                  names={namesBefore(steps, path)}
+                  findings={findings.filter((finding) => finding.path === path)}
+                  macro={macro}
+                  onChange={(next) => store(replaceAt(steps, path, next), `Changed step ${path}`)}
+                  onRemove={() => store(removeAt(steps, path), `Removed step ${path}`)}
+                  onMove={(by) => move(i, i + by)}
+                >
+                  {step.do === "if" && (
+                    <div className="mt-2 flex flex-col gap-2">
+                      <p className="text-xs font-semibold text-ink-2">then</p>
+                      <Steps macro={macro} findings={findings} under={`${path}.`} />
+                      <p className="text-xs font-semibold text-ink-2">else</p>
+                      <Steps macro={macro} findings={findings} under={`${path}.else.`} />
+                    </div>
+                  )}
+                </StepCard>
+              );
+            })}
           </ol>
         </SortableContext>
       </DndContext>
       <button
         type="button"
-        data-add-step
-        disabled={steps.length >= MOST_STEPS}
+        data-add-step={under === "" ? "" : under}
+        disabled={list.length >= MOST_STEPS}
         onClick={() => setAdding(true)}
-        className="mt-2 w-full rounded-md border border-dashed border-edge px-2.5 py-2 text-left text-ink-2"
+        className={`w-full rounded-md border border-dashed border-edge px-2.5 text-left text-ink-2 ${under === "" ? "mt-2 py-2" : "py-1 text-[13px]"}`}
       >
         Add a step
       </button>
@@ -154,7 +118,7 @@ export function Steps({ macro }: { readonly macro: MacroShape }) {
           choices={(Object.keys(STEP_KINDS) as StepKind[]).map((kind) => ({
             id: kind,
             name: STEP_KINDS[kind].title,
-            detail: STEP_KINDS[kind].family,
+            detail: STEP_KINDS[kind].runs ? STEP_KINDS[kind].family : "cannot run yet",
           }))}
           onChoose={add}
           onClose={() => setAdding(false)}

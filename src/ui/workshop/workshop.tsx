@@ -1,16 +1,20 @@
 "use client";
-import { useMemo, useState } from "react";
-import { bindingsOf, clearPad, DECKS, FRAME_KEYS, type DeckNumber, type Layer } from "@/core/keys";
-import { stepsText } from "@/core/macro";
-import { COLOURS, findNames } from "@/core/place";
+import { useRouter } from "next/navigation";
+import { useEffect, useMemo, useState } from "react";
+import { bindingsOf, DECKS, FRAME_KEYS, type Command, type DeckNumber, type Layer } from "@/core/keys";
+import { checkMacro } from "@/core/macro";
 import { useKeyboard } from "../input/keyboard";
-import { TONE } from "../parts/tone";
+import { planContext } from "../state/decide";
+import { startRecording } from "../state/record";
 import { notify, set, useView } from "../state/store";
-import type { Command } from "@/core/keys";
 import { Bind } from "./bind";
-import { changeDeck, changeMacro, createMacro, deleteMacro, emptyDeck, redoEdit, undoEdit } from "./edit";
+import { changeDeck, createMacro, deleteMacro, emptyDeck, redoEdit, undoEdit } from "./edit";
 import { KeyMap } from "./keymap";
+import { MacroHead } from "./macro-head";
+import { MacroList } from "./macro-list";
 import { Outcome } from "./outcome";
+import { Packs } from "./packs";
+import { MacroSettings } from "./settings";
 import { Steps } from "./steps";
 
 /** On this screen only the keys that look and take back mean what they mean on the bench. */
@@ -29,27 +33,39 @@ const BUTTON = "rounded-sm border border-rule bg-sheet px-2 py-1 font-mono text-
 
 /** Where macros and decks are made. Everything is stored as it is done. */
 export function Workshop() {
+  const router = useRouter();
   const macros = useView((v) => v.macros);
   const decks = useView((v) => v.decks);
+  const directory = useView((v) => v.directory);
   const number = useView((v) => v.deck);
   const dialog = useView((v) => v.dialog);
   const notice = useView((v) => v.notice);
+  const opened = useView((v) => v.openMacro);
   const [layer, setLayer] = useState<Layer>("plain");
-  const [chosen, setChosen] = useState<number | null>(null);
-  const [search, setSearch] = useState("");
   /** A macro just made: its name is what comes next. */
   const [made, setMade] = useState<number | null>(null);
   const deck = decks.find((d) => d.number === number) ?? emptyDeck(number);
   const bindings = useMemo(() => bindingsOf(FRAME_KEYS, null), []);
   useKeyboard({ bindings, onCommand: perform, onPeek: nothing, onWaiting: nothing, enabled: dialog === null });
-  const macro = macros.find((m) => m.id === chosen) ?? macros[0];
-  const found = findNames(macros, (m) => `${m.name} ${stepsText(m.steps)}`, search);
+  const macro = macros.find((m) => m.id === opened) ?? macros[0];
+  const context = useMemo(() => {
+    // These are what the context is made from.
+    void [directory, macros];
+    return { ...planContext(), now: new Date() };
+  }, [directory, macros]);
+  const findings = useMemo(() => (macro ? checkMacro(macro, context) : []), [macro, context]);
+  const choose = (id: number) => set({ openMacro: id });
   const make = async (like?: typeof macro) => {
     const id = await createMacro(like);
     if (id === null) return;
-    setChosen(id);
+    choose(id);
     setMade(id);
   };
+  useEffect(() => {
+    if (made !== null && made === macro?.id)
+      document.querySelector<HTMLInputElement>('[aria-label="Name of the macro"]')?.focus();
+  }, [made, macro?.id]);
+  const bound = deck.pads.filter((pad) => pad.layer === layer && macros.some((m) => m.id === pad.macro)).length;
   return (
     <main id="main" className="flex h-full min-h-0 flex-col" data-ready>
       <header className="flex min-h-[46px] flex-wrap items-center gap-2 border-b border-rule px-3.5 py-1">
@@ -62,11 +78,22 @@ export function Workshop() {
           aria-live="polite"
           data-testid="notice"
           className={`min-w-0 flex-1 truncate text-[13px] ${notice?.tone === "trouble" ? "text-brick" : "text-ink-2"}`}
+          title={notice?.text}
         >
           {notice?.text}
         </p>
         <button type="button" className={BUTTON} onClick={() => void make()}>
           New macro
+        </button>
+        <button
+          type="button"
+          className={BUTTON}
+          onClick={() => {
+            startRecording();
+            router.push("/");
+          }}
+        >
+          Record
         </button>
         {macro && (
           <>
@@ -78,12 +105,13 @@ export function Workshop() {
             </button>
           </>
         )}
+        <Packs macro={macro} />
         <button type="button" className={BUTTON} onClick={() => void undoEdit()}>
           Undo
         </button>
       </header>
-      <section className="border-b border-rule bg-well px-[18px] pt-2.5 pb-2" aria-label="Deck">
-        <div className="mb-2 flex flex-wrap items-center gap-3 text-[13px]">
+      <section className="border-b border-rule bg-well px-[18px] pt-2 pb-1" aria-label="Deck">
+        <div className="mb-1.5 flex flex-wrap items-center gap-3 text-[13px]">
           <label className="flex items-center gap-1.5">
             Deck
             <select
@@ -124,94 +152,25 @@ export function Workshop() {
             ))}
           </div>
           <span className="ml-auto text-ink-2 max-md:hidden">
-            click a key to open its macro, drag it to another to swap
+            {bound} of 15 pads; an empty one takes the macro below, dragging swaps, with Ctrl copies
           </span>
         </div>
-        <KeyMap deck={deck} layer={layer} chosen={macro?.id ?? null} onChoose={setChosen} />
+        <KeyMap deck={deck} layer={layer} chosen={macro ?? null} onChoose={choose} />
       </section>
-      <div className="grid min-h-0 flex-1 max-lg:overflow-y-auto lg:grid-cols-[230px_minmax(0,1fr)_minmax(0,1.1fr)]">
-        <section aria-label="Macros" className="flex min-h-0 flex-col border-r border-rule max-lg:max-h-60">
-          <input
-            aria-label="Search macros"
-            value={search}
-            onChange={(event) => setSearch(event.target.value)}
-            placeholder="Search macros"
-            className="border-b border-rule bg-sheet px-3.5 py-2 text-[13px]"
-          />
-          <ul className="min-h-0 flex-1 overflow-y-auto">
-            {found.map((m) => (
-              <li key={m.id}>
-                <button
-                  type="button"
-                  aria-current={m.id === macro?.id ? "true" : undefined}
-                  onClick={() => setChosen(m.id)}
-                  className={`flex w-full items-center gap-2 px-3.5 py-1.5 text-left text-[13px] ${m.id === macro?.id ? "bg-sheet font-bold" : ""}`}
-                >
-                  <span aria-hidden className={`h-3 w-3 shrink-0 rounded-[2px] ${TONE[m.colour]}`} />
-                  <span className="truncate">{m.name}</span>
-                </button>
-              </li>
-            ))}
-            {found.length === 0 && (
-              <li className="px-3.5 py-2 text-[13px] text-ink-2">No macro has that in its name or steps.</li>
-            )}
-          </ul>
-        </section>
+      <div className="grid min-h-0 flex-1 max-lg:overflow-y-auto lg:grid-cols-[216px_minmax(0,1fr)_minmax(0,0.9fr)]">
+        <MacroList chosen={macro?.id ?? null} context={context} onChoose={choose} />
         {macro ? (
           <>
-            <section aria-label="Macro" className="min-h-0 overflow-y-auto border-r border-rule px-[18px] py-3.5">
-              <div className="mb-3 flex flex-wrap items-center gap-3">
-                <input
-                  key={`${macro.id} ${macro.name}`}
-                  aria-label="Name of the macro"
-                  defaultValue={macro.name}
-                  autoFocus={macro.id === made}
-                  onFocus={(event) => macro.id === made && event.target.select()}
-                  maxLength={80}
-                  onBlur={(event) => {
-                    const name = event.target.value.trim();
-                    if (name === "") event.target.value = macro.name;
-                    else if (name !== macro.name) void changeMacro(macro, { name }, `Renamed to ${name}`);
-                  }}
-                  onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-                  className="min-w-40 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1 text-[15px] font-semibold"
-                />
-                <div role="radiogroup" aria-label="Colour" className="flex gap-1">
-                  {COLOURS.map((colour) => (
-                    <button
-                      key={colour}
-                      type="button"
-                      role="radio"
-                      aria-checked={macro.colour === colour}
-                      aria-label={colour}
-                      title={colour}
-                      onClick={() => void changeMacro(macro, { colour }, `Coloured ${macro.name}`)}
-                      className={`h-6 w-6 rounded-sm ${TONE[colour]} ${macro.colour === colour ? "outline-2 outline-offset-1 outline-ink" : ""}`}
-                    />
-                  ))}
-                </div>
-              </div>
-              <div className="mb-3">
+            <section aria-label="Macro" className="min-h-0 overflow-y-auto border-r border-rule px-[18px] py-3">
+              <MacroHead macro={macro} isNew={macro.id === made} />
+              <div className="mb-2.5">
                 <Bind key={`${macro.id} ${number}`} deck={deck} macro={macro} />
-                {deck.pads
-                  .filter((pad) => pad.macro === macro.id)
-                  .map((pad) => (
-                    <button
-                      key={pad.layer + pad.code}
-                      type="button"
-                      className="mt-1 text-xs underline"
-                      onClick={() =>
-                        void changeDeck(deck, clearPad(deck, pad.layer, pad.code), `Took ${macro.name} off its key`)
-                      }
-                    >
-                      take it off the key
-                    </button>
-                  ))}
               </div>
-              <Steps macro={macro} />
+              <Steps macro={macro} findings={findings} />
+              <MacroSettings macro={macro} findings={findings.filter((finding) => finding.path === "0")} />
             </section>
-            <section aria-label="Check" className="min-h-0 overflow-y-auto px-[18px] py-3.5">
-              <Outcome macro={macro} />
+            <section aria-label="Check" className="min-h-0 overflow-y-auto px-[18px] py-3">
+              <Outcome macro={macro} findings={findings.filter((finding) => finding.path !== "0")} />
             </section>
           </>
         ) : (

@@ -1,0 +1,5 @@
+import { LedgerScreen } from "@/ui/ledger/ledger-screen";
+
+export default function Page() {
+  return <LedgerScreen />;
+}

@@ -1,0 +1,5 @@
+import { TasksScreen } from "@/ui/tasks/tasks-screen";
+
+export default function Page() {
+  return <TasksScreen />;
+}

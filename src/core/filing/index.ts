@@ -1,0 +1,40 @@
+import type { FolderId } from "../id";
+
+/**
+ * The folder guess, in its simplest form: where mail of the same sender, or else of the same domain, has gone
+ * before. A guess is made only where most of it went to one place.
+ */
+export interface Filed {
+  readonly address: string;
+  readonly folder: FolderId;
+  readonly messages: number;
+}
+
+/** Fewer filed messages than this are no habit. */
+const LEAST_FILED = 2;
+/** The share of them that has to be in one folder. */
+const LEAST_SHARE = 0.6;
+
+export const domainOf = (address: string): string => address.slice(address.lastIndexOf("@") + 1).toLowerCase();
+
+/** @param filed how many messages of each sender are in each folder that mail is filed into */
+export function guessFrom(filed: Iterable<Filed>): (address: string) => FolderId | null {
+  const senders = new Map<string, Map<FolderId, number>>();
+  const add = (key: string, { folder, messages }: Filed) => {
+    let folders = senders.get(key);
+    if (!folders) senders.set(key, (folders = new Map()));
+    folders.set(folder, (folders.get(folder) ?? 0) + messages);
+  };
+  for (const entry of filed) {
+    add(entry.address.toLowerCase(), entry);
+    add(`@${domainOf(entry.address)}`, entry);
+  }
+  const best = (key: string): FolderId | null => {
+    const folders = senders.get(key);
+    if (!folders) return null;
+    const all = [...folders.values()].reduce((sum, n) => sum + n, 0);
+    const [folder, most] = [...folders].reduce((a, b) => (b[1] > a[1] ? b : a));
+    return most >= LEAST_FILED && most >= all * LEAST_SHARE ? folder : null;
+  };
+  return (address) => best(address.toLowerCase()) ?? best(`@${domainOf(address)}`);
+}

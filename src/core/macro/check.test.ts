@@ -1,0 +1,192 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { context, directory, planOne } from "../../../tests/fixtures/macro";
+import {
+  checkMacro,
+  recordSteps,
+  withChoice,
+  STEP_KINDS,
+  type Finding,
+  type Settings,
+  type Step,
+  type StepKind,
+} from ".";
+
+const found = (steps: readonly Step[], settings: Settings = {}): Finding[] => checkMacro({ steps, settings }, context);
+const codes = (steps: readonly Step[], settings?: Settings) => found(steps, settings).map((f) => `${f.code} ${f.path}`);
+
+describe("the check", () => {
+  const cases: [string, Step[], string[]][] = [
+    ["nothing to say", [{ do: "read" }, { do: "archive" }], []],
+    ["no steps", [], ["no-steps 0"]],
+    ["steps after a stop", [{ do: "stop" }, { do: "read" }, { do: "pin" }], ["unreachable 2", "unreachable 3"]],
+    ["a label after delete", [{ do: "delete for good" }, { do: "label", add: "Invoice" }], ["after-delete 2"]],
+    [
+      "two moves",
+      [{ do: "move", to: "Archive" }, { do: "read" }, { do: "move", to: "Bookings/Groups" }],
+      ["moved-twice 3"],
+    ],
+    [
+      "two moves with a condition between, which may look at the first",
+      [{ do: "archive" }, { do: "only when", narrow: "folder=Archive" }, { do: "trash" }],
+      [],
+    ],
+    ["a flag lost with a trash", [{ do: "flag" }, { do: "trash" }], ["flag-lost 2"]],
+    ["read, then unread", [{ do: "read" }, { do: "unread" }], ["overwritten 2"]],
+    [
+      "a label put on and taken off",
+      [
+        { do: "label", add: "Invoice" },
+        { do: "label", remove: "invoice" },
+      ],
+      ["overwritten 2"],
+    ],
+    ["a task and its message deleted", [{ do: "make task" }, { do: "delete for good" }], ["task-copy 2"]],
+    ["a missing folder", [{ do: "move", to: "Gone" }], ["no-folder 1"]],
+    [
+      "a missing folder in a branch",
+      [{ do: "if", narrow: "unread", then: [{ do: "copy", to: "Gone" }] }],
+      ["no-folder 1.1"],
+    ],
+    ["a condition that cannot be read", [{ do: "only when", narrow: "form~x" }, { do: "read" }], ["bad-condition 1"]],
+    ["empty branches", [{ do: "if", narrow: "unread", then: [] }, { do: "read" }], ["empty-branches 1"]],
+    [
+      "both ways end",
+      [{ do: "if", narrow: "unread", then: [{ do: "stop" }], else: [{ do: "stop" }] }, { do: "read" }],
+      ["unreachable 2"],
+    ],
+    [
+      "two questions of one name",
+      [
+        { do: "ask", name: "a", kind: "text" },
+        { do: "ask", name: "a", kind: "date" },
+      ],
+      ["asked-twice 2"],
+    ],
+  ];
+  test.each(cases)("%s", (_name, steps, expected) => expect(codes(steps)).toEqual(expected));
+
+  test("a macro that may run unattended does not ask, agree or write by itself", () => {
+    const steps: Step[] = [{ do: "move", to: { ask: "folder" } }, { do: "reply" }, { do: "delete for good" }];
+    expect(codes(steps, { unattended: true })).toEqual([
+      "not-yet 2",
+      "question-unattended 1",
+      "no-template 2",
+      "confirm-unattended 3",
+    ]);
+    const [finding] = found([{ do: "note", text: { ask: "text" } }], { unattended: true });
+    expect(finding!.repairs).toEqual([{ text: expect.any(String), settings: {} }]);
+  });
+
+  const weight = (steps: readonly Step[]) =>
+    found(steps).reduce((sum, { severity }) => sum + (severity === "stops" ? 10 : 1), 0);
+  test("every repair of steps leaves less to find", () => {
+    for (const [, steps] of cases)
+      for (const finding of found(steps))
+        for (const repair of finding.repairs)
+          if ("steps" in repair && repair.steps.length > 0)
+            expect(weight(repair.steps), `${finding.text} → ${repair.text}`).toBeLessThan(weight(steps));
+  });
+
+  test("offers to make what is missing, or to ask for it", () => {
+    expect(found([{ do: "move", to: "Gone" }])[0]!.repairs).toEqual([
+      { text: "Make the folder Gone", make: "folder", name: "Gone" },
+      { text: "Ask each time", steps: [{ do: "move", to: { ask: "folder" } }] },
+      { text: "Take step 1 out", steps: [] },
+    ]);
+  });
+
+  /** Any steps, sensible or not. */
+  const arbStep: fc.Arbitrary<Step> = fc.letrec<{ step: Step }>((tie) => ({
+    step: fc.oneof(
+      { depthSize: "small", withCrossShrink: true },
+      fc.constantFrom<Step>(
+        { do: "move", to: "Bookings/Groups" },
+        { do: "move", to: "Gone" },
+        { do: "move", to: { take: "domain" } },
+        { do: "label", add: "Invoice" },
+        { do: "label", add: "None" },
+        { do: "marker", set: "Z" },
+        { do: "flag", due: "someday" },
+        { do: "flag", due: { take: "date in text" } },
+        { do: "only when", narrow: "from~ok" },
+        { do: "only when", narrow: "(" },
+        { do: "note", text: { pattern: "(", in: "text" } },
+        { do: "run macro", macro: "Other" },
+        { do: "delete for good" },
+        { do: "make task" },
+        { do: "defer", until: "+1d" },
+        { do: "trash" },
+        { do: "stop" },
+        { do: "reply" },
+      ),
+      fc.record({
+        do: fc.constant("if" as const),
+        narrow: fc.constant("unread"),
+        then: fc.array(tie("step"), { maxLength: 2 }),
+      }),
+    ),
+  })).step;
+  const folders = new Set<number>(directory.folders.map((f) => f.id));
+
+  test("a macro it lets run never plans anything impossible", () => {
+    let ran = 0;
+    fc.assert(
+      fc.property(fc.array(arbStep, { maxLength: 5 }), (steps) => {
+        if (found(steps).some((f) => f.severity === "stops")) return;
+        ran++;
+        const planned = planOne(steps);
+        for (const edits of planned.change.values())
+          for (const edit of edits) {
+            if (edit.kind === "folder") expect(folders.has(edit.after)).toBe(true);
+            if (edit.kind === "label") expect([1, 2]).toContain(edit.label);
+          }
+        expect(planned.asks).toEqual([]);
+      }),
+      { numRuns: 1500 },
+    );
+    expect(ran).toBeGreaterThan(100);
+  });
+
+  test("every kind of step says how it is taken back and where it belongs", () => {
+    for (const kind of Object.keys(STEP_KINDS) as StepKind[])
+      expect(STEP_KINDS[kind], kind).toMatchObject({ title: expect.any(String), undo: expect.any(String) });
+  });
+});
+
+describe("the recorder", () => {
+  const record = (actions: [string, Step[], Record<string, string>?][], undone: string[] = []) =>
+    recordSteps(
+      actions.map(([id, steps, answers = {}]) => ({ id, steps, answers })),
+      new Set(undone),
+    );
+  test("keeps what was done last, drops what was undone, and moves the move to the end", () => {
+    const { steps } = record(
+      [
+        ["a", [{ do: "archive" }]],
+        ["b", [{ do: "read" }, { do: "label", add: "Invoice" }]],
+        ["c", [{ do: "pin" }]],
+        ["d", [{ do: "label", add: "invoice" }, { do: "unread" }]],
+      ],
+      ["c"],
+    );
+    expect(steps).toEqual([{ do: "label", add: "invoice" }, { do: "unread" }, { do: "archive" }]);
+  });
+  test("what was chosen stays fixed, or is asked for again with one choice", () => {
+    const question = { ask: "folder" as const, prompt: "File to which folder?" };
+    const recorded = record([["a", [{ do: "move", to: question }, { do: "read" }], { "1.to": "Bookings/Groups" }]]);
+    expect(recorded.steps).toEqual([{ do: "read" }, { do: "move", to: "Bookings/Groups" }]);
+    expect(recorded.choices).toEqual([{ path: "2", param: "to", fixed: "Bookings/Groups", asked: question }]);
+    const asked = withChoice(recorded.steps, recorded.choices[0]!, true);
+    expect(asked[1]).toEqual({ do: "move", to: question });
+    expect(withChoice(asked, recorded.choices[0]!, false)).toEqual(recorded.steps);
+  });
+  test("two toggles of one thing are two toggles", () => {
+    expect(
+      record([
+        ["a", [{ do: "toggle read" }]],
+        ["b", [{ do: "toggle read" }]],
+      ]).steps,
+    ).toHaveLength(2);
+  });
+});

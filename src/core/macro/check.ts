@@ -1,0 +1,233 @@
+import type { PlanContext } from "./context";
+import { stepFacts } from "./kinds";
+import { removeAt, replaceAt } from "./paths";
+import { checkSteps, type Plannable } from "./plan";
+import { textOfProblem, type Problem } from "./problem";
+import type { Settings } from "./settings";
+import { asksOf, walkSteps, type Step } from "./step";
+import type { Asked } from "./value";
+
+/** What a person can do about a finding with one key. */
+export type Repair =
+  | { readonly text: string; readonly steps: readonly Step[] }
+  | { readonly text: string; readonly settings: Settings }
+  | { readonly text: string; readonly make: "folder" | "label"; readonly name: string };
+
+export type Hint =
+  | "unreachable"
+  | "after-delete"
+  | "moved-twice"
+  | "overwritten"
+  | "flag-lost"
+  | "task-copy"
+  | "question-unattended"
+  | "confirm-unattended"
+  | "no-template"
+  | "asked-twice"
+  | "empty-branches";
+
+/** Something about a macro as it stands: what keeps it from running, or what it probably was not meant to do. */
+export interface Finding {
+  readonly severity: "stops" | "warns" | "tells";
+  readonly code: Problem["code"] | Hint;
+  /** The step; "0" for the macro as a whole. */
+  readonly path: string;
+  readonly text: string;
+  readonly repairs: readonly Repair[];
+}
+
+const hintText = {
+  unreachable: (path) => `Step ${path} is never reached: what comes before it ends the macro.`,
+  "after-delete": (path) => `Step ${path} comes after the message is deleted for good, so it does nothing.`,
+  "moved-twice": (path, other) => `Step ${path} moves the message again: the move in step ${other} comes to nothing.`,
+  overwritten: (path, other) => `Step ${path} undoes or replaces what step ${other} does.`,
+  "flag-lost": (path, other) =>
+    `Step ${path} takes the message out of sight, and what step ${other} sets goes with it.`,
+  "task-copy": (path, other) =>
+    `The message of the task in step ${other} is deleted in step ${path}; the task keeps a copy of its sender and subject.`,
+  "question-unattended": (path) => `Step ${path} asks, and the macro may run with nobody there to answer.`,
+  "confirm-unattended": (path) => `Step ${path} cannot be undone, and the macro may run with nobody there to agree.`,
+  "no-template": (path) => `Step ${path} replies without a template, and the macro may run with nobody there to write.`,
+  "asked-twice": (path, other) => `Step ${path} has the same name as the question in step ${other}.`,
+  "empty-branches": (path) => `Step ${path} does nothing either way: both of its branches are empty.`,
+} satisfies Record<Hint, (path: string, other: string) => string>;
+
+const TELLS: readonly Hint[] = ["task-copy"];
+
+/** What a step writes, where a later write makes the earlier one pointless; null where that cannot be. */
+export function writesTo(step: Step): string | null {
+  switch (step.do) {
+    case "move":
+    case "archive":
+    case "trash":
+    case "junk":
+      return "folder";
+    case "read":
+    case "unread":
+      return "read";
+    case "flag":
+    case "unflag":
+      return "flag";
+    case "pin":
+    case "unpin":
+      return "pin";
+    case "note":
+    case "defer":
+      return step.do;
+    case "marker":
+      return step.next ? null : "marker";
+    case "label": {
+      const name = step.add ?? step.remove;
+      return typeof name === "string" ? `label ${name.toLowerCase()}` : null;
+    }
+    default:
+      return null;
+  }
+}
+
+const LOST_WITH: readonly Step["do"][] = ["trash", "junk", "delete for good"];
+const LOST: readonly Step["do"][] = ["flag", "pin", "defer"];
+
+/** Whether nothing after the step is reached. */
+const ends = (step: Step): boolean => {
+  if (step.do === "stop" || step.do === "delete for good") return true;
+  if (step.do !== "if") return false;
+  return step.then.some(ends) && (step.else ?? []).some(ends);
+};
+
+class Reader {
+  readonly findings: Finding[] = [];
+
+  constructor(private readonly macro: Plannable) {}
+
+  add(code: Hint, path: string, other: string, ...repairs: Repair[]): void {
+    const severity = TELLS.includes(code) ? "tells" : "warns";
+    this.findings.push({ severity, code, path, text: hintText[code](path, other), repairs });
+  }
+
+  remove(path: string, text: string): Repair {
+    return { text, steps: removeAt(this.macro.steps, path) };
+  }
+
+  /** A list of steps from first to last, and the branches in it. */
+  list(steps: readonly Step[], under: string, before: readonly { step: Step; path: string }[]): void {
+    const written = new Map<string, string>();
+    const seen = [...before];
+    let ended: Step | null = null;
+    steps.forEach((step, i) => {
+      const path = `${under}${i + 1}`;
+      if (ended) {
+        const code = ended.do === "delete for good" ? "after-delete" : "unreachable";
+        return this.add(code, path, "", this.remove(path, `Take step ${path} out`));
+      }
+      this.writes(step, path, written);
+      this.losses(step, path, seen);
+      if (step.do === "if") {
+        if (step.then.length + (step.else?.length ?? 0) === 0)
+          this.add("empty-branches", path, "", this.remove(path, `Take step ${path} out`));
+        this.list(step.then, `${path}.`, seen);
+        this.list(step.else ?? [], `${path}.else.`, seen);
+      }
+      seen.push({ step, path });
+      if (ends(step)) ended = step;
+    });
+  }
+
+  private writes(step: Step, path: string, written: Map<string, string>): void {
+    // A condition, a copy or a toggle looks at what was written so far; another macro may.
+    if (["only when", "if", "copy", "run macro"].includes(step.do)) written.clear();
+    if (step.do === "toggle read") written.delete("read");
+    if (step.do === "not junk") written.delete("folder");
+    const cell = writesTo(step);
+    if (cell === null) return;
+    const earlier = written.get(cell);
+    if (earlier !== undefined) {
+      const code = cell === "folder" ? "moved-twice" : "overwritten";
+      this.add(code, path, earlier, this.remove(earlier, `Take step ${earlier} out`));
+    }
+    written.set(cell, path);
+  }
+
+  private losses(step: Step, path: string, seen: readonly { step: Step; path: string }[]): void {
+    if (!LOST_WITH.includes(step.do)) return;
+    for (const earlier of seen) {
+      if (LOST.includes(earlier.step.do))
+        this.add("flag-lost", path, earlier.path, this.remove(earlier.path, `Take step ${earlier.path} out`));
+      if (earlier.step.do === "make task" && step.do === "delete for good") this.add("task-copy", path, earlier.path);
+    }
+  }
+
+  unattended(settings: Settings): void {
+    const { unattended: _, ...watched } = settings;
+    const attend: Repair = { text: "Run it only with somebody there", settings: watched };
+    for (const { step, path } of walkSteps(this.macro.steps)) {
+      if (asksOf(step)) this.add("question-unattended", path, "", attend);
+      if (stepFacts(step.do).confirm) this.add("confirm-unattended", path, "", attend);
+      if ((step.do === "reply" || step.do === "reply all") && !step.template) this.add("no-template", path, "", attend);
+    }
+  }
+
+  names(): void {
+    const names = new Map<string, string>();
+    for (const { step, path } of walkSteps(this.macro.steps)) {
+      if (step.do !== "ask") continue;
+      const earlier = names.get(step.name);
+      if (earlier !== undefined) this.add("asked-twice", path, earlier, this.remove(path, `Take step ${path} out`));
+      else names.set(step.name, path);
+    }
+  }
+}
+
+const KINDS: Partial<Record<Problem["code"], Asked["ask"]>> = {
+  "no-folder": "folder",
+  "no-label": "label",
+  "no-marker": "marker",
+  "bad-time": "date",
+};
+
+/** The step with a fixed value that cannot be used replaced by a question. */
+function askInstead(step: Step, kind: Asked["ask"], name: string): Step {
+  const changed = Object.entries(step).map(([key, value]) => [
+    key,
+    key !== "do" && value === name ? { ask: kind } : value,
+  ]);
+  return Object.fromEntries(changed) as Step;
+}
+
+function repairsOf(problem: Problem, steps: readonly Step[]): Repair[] {
+  const { path } = problem;
+  const all = [...walkSteps(steps)];
+  const at = all.find((found) => found.path === path)?.step;
+  if (!at) return [];
+  const repairs: Repair[] = [];
+  const kind = KINDS[problem.code];
+  const name = "name" in problem ? problem.name : "text" in problem ? problem.text : "";
+  if (problem.code === "no-folder" || problem.code === "no-label") {
+    const make = problem.code === "no-folder" ? "folder" : "label";
+    repairs.push({ text: `Make the ${make} ${name}`, make, name });
+  }
+  if (kind && at.do !== "ask")
+    repairs.push({ text: "Ask each time", steps: replaceAt(steps, path, askInstead(at, kind, name)) });
+  repairs.push({ text: `Take step ${path} out`, steps: removeAt(steps, path) });
+  return repairs;
+}
+
+/**
+ * Everything there is to say about a macro as it stands. A macro without findings that stop it never plans
+ * anything impossible.
+ */
+export function checkMacro(macro: Plannable, context: PlanContext): Finding[] {
+  const { problems } = checkSteps(macro, context);
+  const stops = problems.map((problem): Finding => ({
+    severity: "stops",
+    code: problem.code,
+    path: problem.path,
+    text: textOfProblem(problem),
+    repairs: repairsOf(problem, macro.steps),
+  }));
+  const reader = new Reader(macro);
+  reader.list(macro.steps, "", []);
+  reader.names();
+  if (macro.settings?.unattended) reader.unattended(macro.settings);
+  return [...stops, ...reader.findings];
+}

@@ -1,0 +1,313 @@
+import type { Task } from "../change";
+import { withLabel } from "../change";
+import type { FolderId, LabelId } from "../id";
+import { fold, matcher, readNarrow, textOfIssue } from "../narrow";
+import { macroNamed } from "./context";
+import { DraftRow, type Draft } from "./facts";
+import { factsOf, skip, type Fail, type Get, type Running } from "./get";
+import { stepFacts } from "./kinds";
+import type { Question } from "./problem";
+import type { Step, StepKind } from "./step";
+import type { Value } from "./value";
+import type { Values } from "./values";
+
+/** What a macro makes beside what it does to the message; whoever applies the plan gives it its id. */
+export type Made =
+  | { readonly kind: "copy"; readonly folder: FolderId; readonly draft: Draft }
+  | { readonly kind: "task"; readonly task: Task }
+  | { readonly kind: "contact"; readonly address: string; readonly name: string }
+  | { readonly kind: "blocked"; readonly address: string }
+  | { readonly kind: "gone" };
+
+export interface Run extends Running {
+  readonly make: (made: Made) => void;
+  /** Notes a question; the macro goes on as if it were answered, so that all of them are asked together. */
+  readonly ask: (question: Question) => void;
+}
+
+/** How the macro goes on after a step, or why it cannot for this message. */
+export type Flow = "go-on" | "stop" | "only-when" | Fail;
+export type Op = (run: Run) => Flow;
+
+const write =
+  (edit: (draft: Draft) => void): Op =>
+  ({ draft }) => {
+    edit(draft);
+    return "go-on";
+  };
+
+const using =
+  <T>(get: Get<T>, edit: (draft: Draft, value: T) => void): Op =>
+  (run) => {
+    const got = get(run);
+    if ("fail" in got) return got;
+    edit(run.draft, got.value);
+    return "go-on";
+  };
+
+/** Uses several values at once, and asks all their questions together. */
+const both =
+  (gets: readonly Get<string | null>[], use: (run: Run, values: readonly (string | null)[]) => void): Op =>
+  (run) => {
+    const got = gets.map((get) => get(run));
+    const fails = got.filter((one) => "fail" in one);
+    for (const fail of fails) if (fail.fail === "ask") run.ask(fail.question);
+    const [first] = fails.filter((fail) => fail.fail !== "ask");
+    if (first) return first;
+    if (fails.length === 0)
+      use(
+        run,
+        got.map((one) => ("value" in one ? one.value : null)),
+      );
+    return "go-on";
+  };
+
+const into = (folder: FolderId | null): Op => write((draft) => void (folder !== null && (draft.folder = folder)));
+
+/** Does ops one after another; where one ends the macro, says at which. */
+export function runOps(ops: readonly Op[], run: Run): { flow: Flow; at: number } {
+  for (let at = 0; at < ops.length; at++) {
+    const flow = ops[at]!(run);
+    if (typeof flow === "object" && flow.fail === "ask") run.ask(flow.question);
+    else if (flow !== "go-on") return { flow, at };
+  }
+  return { flow: "go-on", at: ops.length - 1 };
+}
+
+const sub = (ops: readonly Op[]): Op => {
+  return (run) => runOps(ops, run).flow;
+};
+
+/** Runs another macro: what ends it there does not end the one that runs it. */
+const inner = (ops: readonly Op[]): Op => {
+  return (run) => {
+    const { flow } = runOps(ops, run);
+    return flow === "stop" || flow === "only-when" ? "go-on" : flow;
+  };
+};
+
+/** Turns steps into what they do. Names, conditions and macros are looked up once, not for each message. */
+export class Compiler {
+  private readonly row = new DraftRow(fold);
+  private readonly running: string[] = [];
+
+  constructor(private readonly values: Values) {}
+
+  /** A narrowing as a test of the message as it is by then. */
+  condition(source: string): (run: Run) => boolean {
+    const checked = readNarrow(source, this.values.context);
+    if (!checked.ok) {
+      this.values.problem("bad-condition", { text: source, why: checked.issues.map(textOfIssue).join(" ") });
+      return () => false;
+    }
+    this.values.needs.facts = true;
+    this.values.needs.each = true;
+    const matches = matcher(checked.test);
+    const { row } = this;
+    return (run) => {
+      row.draft = run.draft;
+      row.facts = factsOf(run);
+      return matches(row);
+    };
+  }
+
+  private holds(step: { narrow?: string | undefined; answer?: string | undefined }): (run: Run) => boolean | Fail {
+    if (step.answer === undefined) return this.condition(step.narrow ?? "");
+    const asked = this.values.asked.get(step.answer);
+    if (!asked || asked.kind !== "yes/no") {
+      this.values.problem("no-answer", { name: step.answer });
+      return () => false;
+    }
+    return (run) => {
+      const answer = asked.get(run);
+      return "fail" in answer ? answer : /^y/i.test(answer.value);
+    };
+  }
+
+  steps(steps: readonly Step[], under = ""): Op[] {
+    return steps.map((step, i) => this.step(step, `${under}${i + 1}`));
+  }
+
+  private step(step: Step, path: string): Op {
+    this.values.enter(path);
+    if (!stepFacts(step.do).runs) {
+      this.values.problem("not-yet", {});
+      return () => "go-on";
+    }
+    return (COMPILE[step.do] as (c: Compiler, v: Values, step: Step, path: string) => Op)(
+      this,
+      this.values,
+      step,
+      path,
+    );
+  }
+
+  /** The macro of that name in the place of the step, under its own "which messages". */
+  call(name: string, path: string): Op {
+    const { values, running } = this;
+    const macro = macroNamed(values.context.macros, name);
+    if (!macro) {
+      values.problem("no-macro", { name });
+      return () => "go-on";
+    }
+    if (running.includes(macro.name)) {
+      values.problem("loop", { name: macro.name });
+      return () => "go-on";
+    }
+    running.push(macro.name);
+    const isFor = macro.settings.for ? this.condition(macro.settings.for) : null;
+    const ops = this.steps(macro.steps, `${path}.run.`);
+    running.pop();
+    const all = inner(ops);
+    return isFor ? (run) => (isFor(run) ? all(run) : "go-on") : all;
+  }
+
+  /** Steps of the macro with that name: running it from here would be a loop. */
+  within<T>(name: string | undefined, work: () => T): T {
+    if (name !== undefined) this.running.push(name);
+    const result = work();
+    if (name !== undefined) this.running.pop();
+    return result;
+  }
+
+  either(step: Extract<Step, { do: "if" }>, path: string): Op {
+    const holds = this.holds(step);
+    const then = sub(this.steps(step.then, `${path}.`));
+    const otherwise = sub(this.steps(step.else ?? [], `${path}.else.`));
+    return (run) => {
+      const yes = holds(run);
+      return typeof yes === "object" ? yes : yes ? then(run) : otherwise(run);
+    };
+  }
+
+  only(step: Extract<Step, { do: "only when" }>): Op {
+    const holds = this.holds(step);
+    return (run) => {
+      const yes = holds(run);
+      return typeof yes === "object" ? yes : yes ? "go-on" : "only-when";
+    };
+  }
+}
+
+const setLabel = (get: Get<LabelId>, on: (draft: Draft, label: LabelId) => boolean): Op =>
+  using(get, (draft, label) => void (draft.labels = withLabel(draft.labels, label, on(draft, label))));
+
+type Compile = { [K in StepKind]: (c: Compiler, v: Values, step: Extract<Step, { do: K }>, path: string) => Op };
+
+const notYet = (): Op => () => "go-on";
+
+/** The address the message came from, for steps about its sender. */
+const sender =
+  (make: (address: string, name: string) => Made): Op =>
+  (run) => {
+    const { fromAddress, fromName } = factsOf(run);
+    if (fromAddress === "") return skip("no-sender");
+    run.make(make(fromAddress.toLowerCase(), fromName));
+    return "go-on";
+  };
+
+function withFacts(v: Values, op: Op): Op {
+  v.needs.facts = true;
+  v.needs.each = true;
+  return op;
+}
+
+/** What each kind of step does. */
+const COMPILE: Compile = {
+  move: (_, v, step) => using(v.folder(step.to, "to"), (draft, to) => void (draft.folder = to)),
+  copy: (_, v, step) => {
+    const to = v.folder(step.to, "to");
+    return (run) => {
+      const folder = to(run);
+      if ("fail" in folder) return folder;
+      run.make({ kind: "copy", folder: folder.value, draft: { ...run.draft } });
+      return "go-on";
+    };
+  },
+  archive: (_, v) => into(v.role("archive")),
+  trash: (_, v) => into(v.role("trash")),
+  junk: (_, v) => into(v.role("junk")),
+  "not junk": (_, v) => {
+    const junk = v.role("junk");
+    const inbox = v.role("inbox");
+    return write((draft) => void (inbox !== null && draft.folder === junk && (draft.folder = inbox)));
+  },
+  "delete for good": () => (run) => {
+    run.make({ kind: "gone" });
+    return "stop";
+  },
+  read: () => write((draft) => void (draft.read = true)),
+  unread: () => write((draft) => void (draft.read = false)),
+  "toggle read": () => write((draft) => void (draft.read = !draft.read)),
+  flag: (_, v, step) => {
+    const start = v.time(step.start, "start");
+    const due = v.time(step.due, "due");
+    const note: Get<string | null> = step.note === undefined ? () => ({ value: null }) : v.text(step.note, "note");
+    return both([start, due, note], (run, [from, to, text]) => {
+      run.draft.flag = { start: from ?? null, due: to ?? null, note: text ?? null };
+    });
+  },
+  unflag: () => write((draft) => void (draft.flag = null)),
+  pin: () => write((draft) => void (draft.pin = true)),
+  unpin: () => write((draft) => void (draft.pin = false)),
+  label: (_, v, step) => {
+    if (step.add !== undefined) return setLabel(v.label(step.add, "add"), () => true);
+    if (step.remove !== undefined) return setLabel(v.label(step.remove, "remove"), () => false);
+    return setLabel(v.label(step.toggle as Value, "toggle"), (draft, label) => !draft.labels.includes(label));
+  },
+  marker: (_, v, step) => {
+    if (step.set !== undefined) return using(v.marker(step.set, "set"), (draft, id) => void (draft.marker = id));
+    if (step.clear) return write((draft) => void (draft.marker = null));
+    // No marker, then each in its order, then none again.
+    const ids = v.context.directory.markers.map((marker) => marker.id);
+    if (ids.length === 0) v.problem("no-markers", {});
+    return write((draft) => {
+      draft.marker = ids[draft.marker === null ? 0 : ids.indexOf(draft.marker) + 1] ?? null;
+    });
+  },
+  note: (_, v, step) => using(v.text(step.text, "text"), (draft, note) => void (draft.note = note)),
+  defer: (_, v, step) => using(v.time(step.until, "until"), (draft, until) => void (draft.defer = until)),
+  "make task": (_, v, step) => {
+    const title = v.text(step.title ?? { take: "subject", else: "(no subject)" }, "title");
+    const due = v.time(step.due, "due");
+    const make = both([title, due], (run, [what, when]) => {
+      const { fromName, fromAddress, subject } = factsOf(run);
+      const about = `${fromName || fromAddress || "no sender"}: ${subject || "(no subject)"}`.slice(0, 300);
+      const task = { title: (what ?? "").slice(0, 300), due: when ?? null, estimate: step.estimate ?? null };
+      run.make({ kind: "task", task: { ...task, about, done: false } });
+    });
+    return withFacts(v, make);
+  },
+  "block sender": (_, v) =>
+    withFacts(
+      v,
+      sender((address) => ({ kind: "blocked", address })),
+    ),
+  "add contact": (_, v) =>
+    withFacts(
+      v,
+      sender((address, name) => ({ kind: "contact", address, name })),
+    ),
+  "only when": (c, _, step) => c.only(step),
+  if: (c, _, step, path) => c.either(step, path),
+  ask: (_, v, step) => {
+    const id = `ask:${step.name}`;
+    const get = v.question(id, step.kind, step.prompt, step.each === true);
+    v.checkAnswer(step.kind, v.answerTo(id));
+    v.asked.set(step.name, { kind: step.kind, get });
+    return (run) => {
+      const answer = get(run);
+      return "fail" in answer ? answer : "go-on";
+    };
+  },
+  "run macro": (c, _, step, path) => c.call(step.macro, path),
+  stop: () => () => "stop",
+  reply: notYet,
+  "reply all": notYet,
+  forward: notYet,
+  "new message": notYet,
+  "await an answer": notYet,
+  "block time": notYet,
+  unsubscribe: notYet,
+  "add sender to rule": notYet,
+};

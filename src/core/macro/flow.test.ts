@@ -1,0 +1,214 @@
+import { describe, expect, test } from "vitest";
+import { context, planOne, written } from "../../../tests/fixtures/macro";
+import { folderId, messageId } from "../id";
+import { mustConfirm, needsOf, plan, stepsSchema, walkSteps, type NamedMacro, type Step } from ".";
+
+const named = (name: string, steps: readonly Step[], settings = {}): NamedMacro => ({ name, steps, settings });
+
+describe("conditions", () => {
+  test("only when ends the macro for a message where it does not hold, and keeps what came before", () => {
+    const steps: Step[] = [{ do: "pin" }, { do: "only when", narrow: "from~okafor" }, { do: "read" }];
+    expect(written(planOne(steps))).toEqual({ pin: true, read: true });
+    expect(written(planOne(steps, { facts: { fromName: "Bo", fromAddress: "bo@x.example" } }))).toEqual({ pin: true });
+    const first = planOne([{ do: "only when", narrow: "from~nobody" }, { do: "read" }]);
+    expect(first.skipped).toEqual([{ message: 1, step: 1, reason: "only-when" }]);
+  });
+  test("see the message as the steps before have left it", () => {
+    expect(written(planOne([{ do: "read" }, { do: "only when", narrow: "unread" }, { do: "pin" }]))).toEqual({
+      read: true,
+    });
+    const moved: Step[] = [{ do: "archive" }, { do: "only when", narrow: "folder=Archive & label=Invoice" }];
+    expect(written(planOne([{ do: "label", add: "Invoice" }, ...moved, { do: "note", text: "x" }]))).toMatchObject({
+      note: "x",
+    });
+  });
+  test("if goes one way or the other, as deep as it may, and a stop inside ends all", () => {
+    const steps: Step[] = [
+      {
+        do: "if",
+        narrow: "subject~beds",
+        then: [{ do: "if", narrow: "read", then: [{ do: "pin" }], else: [{ do: "read" }, { do: "stop" }] }],
+        else: [{ do: "trash" }],
+      },
+      { do: "archive" },
+    ];
+    expect(written(planOne(steps))).toEqual({ read: true });
+    expect(written(planOne(steps, { state: { read: true } }))).toEqual({ pin: true, folder: 2 });
+    expect(written(planOne(steps, { facts: { subject: "Other" } }))).toEqual({ folder: 2 });
+    expect([...walkSteps(steps)].map(({ path }) => path)).toEqual([
+      "1",
+      "1.1",
+      "1.1.1",
+      "1.1.else.1",
+      "1.1.else.2",
+      "1.else.1",
+      "2",
+    ]);
+  });
+  test("the macro's own narrowing leaves out messages it is not for", () => {
+    const macro = { steps: [{ do: "read" } as const], settings: { for: "from~nobody" } };
+    expect(planOne(macro).skipped).toEqual([{ message: 1, step: 0, reason: "not-for" }]);
+  });
+  test("nesting past the limit is refused", () => {
+    let steps: Step[] = [{ do: "read" }];
+    for (let i = 0; i < 5; i++) steps = [{ do: "if", narrow: "unread", then: steps }];
+    expect(stepsSchema.safeParse(steps).success).toBe(true);
+    expect(stepsSchema.safeParse([{ do: "if", narrow: "unread", then: steps }]).success).toBe(false);
+  });
+});
+
+describe("questions", () => {
+  const steps: Step[] = [
+    { do: "ask", name: "sure", kind: "yes/no" },
+    { do: "if", answer: "sure", then: [{ do: "move", to: { ask: "folder" } }], else: [{ do: "pin" }] },
+  ];
+  test("are asked only where a message comes to them", () => {
+    expect(planOne(steps).asks.map((q) => q.id)).toEqual(["ask:sure"]);
+    expect(planOne(steps, { answers: { "ask:sure": "yes" } }).asks.map((q) => q.id)).toEqual(["2.1.to"]);
+    expect(written(planOne(steps, { answers: { "ask:sure": "no" } }))).toEqual({ pin: true });
+    expect(written(planOne(steps, { answers: { "ask:sure": "yes", "2.1.to": "archive" } }))).toEqual({ folder: 2 });
+  });
+  test("once for each message, with the message's number behind the question's", () => {
+    const each: Step[] = [{ do: "note", text: { ask: "text", each: true } }];
+    expect(planOne(each).asks).toMatchObject([{ id: "1.text@1", message: 1 }]);
+    expect(written(planOne(each, { answers: { "1.text@1": "ring" } }))).toEqual({ note: "ring" });
+  });
+  test("an answer may be used again and again, and is checked before anything runs", () => {
+    const where: Step[] = [
+      { do: "ask", name: "where", kind: "folder" },
+      { do: "copy", to: { answer: "where" } },
+      { do: "move", to: { answer: "where" } },
+    ];
+    const planned = planOne(where, { answers: { "ask:where": "Archive" } });
+    expect(written(planned)).toEqual({ folder: 2 });
+    expect(planned.things).toMatchObject([{ kind: "copy", state: { folder: 2 } }]);
+    expect(() => planOne(where, { answers: { "ask:where": "Nowhere" } })).toThrow("no-folder 1");
+    expect(() => planOne([{ do: "move", to: { answer: "where" } }])).toThrow("no-answer 1");
+  });
+});
+
+describe("macros in macros", () => {
+  const macros = [
+    named("Mark", [{ do: "read" }, { do: "stop" }, { do: "pin" }]),
+    named("Only Bo", [{ do: "pin" }], { for: "from~bo" }),
+    named("A", [{ do: "run macro", macro: "B" }]),
+    named("B", [{ do: "run macro", macro: "A" }]),
+  ];
+  test("run in place; what ends them does not end the one that runs them", () => {
+    const steps: Step[] = [
+      { do: "run macro", macro: "mark" },
+      { do: "run macro", macro: "Only Bo" },
+      { do: "archive" },
+    ];
+    expect(written(planOne(steps, { more: { macros } }))).toEqual({ read: true, folder: 2 });
+  });
+  test("loops and missing ones are refused", () => {
+    expect(() => planOne([{ do: "run macro", macro: "A" }], { more: { macros } })).toThrow("loop 1.run.1.run.1");
+    expect(() => planOne([{ do: "run macro", macro: "None" }], { more: { macros } })).toThrow("no-macro 1");
+    const itself = { name: "Mark", steps: [{ do: "run macro", macro: "Mark" } as const] };
+    expect(() => planOne(itself, { more: { macros } })).toThrow("loop 1");
+  });
+});
+
+describe("values taken from the message", () => {
+  const noteOf = (text: object, more = {}) => written(planOne([{ do: "note", text } as unknown as Step], more)).note;
+  test.each([
+    ["first name", "Ines"],
+    ["sender name", "Ines Okafor"],
+    ["address", "ines@larch.example"],
+    ["domain", "larch.example"],
+    ["subject", "Beds for 14"],
+    ["date in text", "2026-12-11"],
+    ["amount in text", "CHF 1250.00"],
+  ])("%s", (take, expected) => expect(noteOf({ take })).toBe(expected));
+  test("what is not there is skipped, or is what was written for that case; the message is left whole", () => {
+    const steps: Step[] = [{ do: "read" }, { do: "note", text: { take: "list" } }];
+    const planned = planOne(steps);
+    expect(planned.change.size).toBe(0);
+    expect(planned.skipped).toEqual([{ message: 1, step: 2, reason: "no-value" }]);
+    expect(noteOf({ take: "list", else: "none" })).toBe("none");
+  });
+  test("patterns: the whole match or a named group, in linear time", () => {
+    expect(noteOf({ pattern: "for (?P<beds>\\d+)", in: "subject", group: "beds" })).toBe("14");
+    expect(noteOf({ pattern: "CHF [\\d']+", in: "text" })).toBe("CHF 1'250");
+    const evil = { pattern: "(a+)+$", in: "text", else: "none" };
+    expect(noteOf(evil, { facts: { body: `${"a".repeat(19_000)}!` } })).toBe("none");
+    expect(() => noteOf({ pattern: "(", in: "text" })).toThrow("bad-pattern 1");
+    expect(() => noteOf({ pattern: "x", in: "text", group: "y" })).toThrow("bad-pattern 1");
+  });
+  test("a folder or time of that name has to be there", () => {
+    expect(planOne([{ do: "move", to: { take: "domain" } }]).skipped).toMatchObject([{ reason: "no-folder" }]);
+    expect(written(planOne([{ do: "flag", due: { take: "date in text" } }])).flag).toMatchObject({
+      due: "2026-12-11T08:00:00.000Z",
+    });
+    expect(planOne([{ do: "flag", due: { take: "subject" } }]).skipped).toMatchObject([{ reason: "bad-time" }]);
+  });
+  test("where only the server has the text, the message is left to it", () => {
+    const steps: Step[] = [{ do: "flag", due: { take: "date in text" } }];
+    expect(needsOf({ steps }, context)).toMatchObject({ facts: true, body: true });
+    expect(planOne(steps, { facts: { body: null } })).toMatchObject({ unknown: [1], skipped: [] });
+  });
+  test("a guess is the folder somebody else says, or the message is skipped", () => {
+    const steps: Step[] = [{ do: "move", to: { guess: "folder" } }];
+    expect(written(planOne(steps, { more: { guess: () => folderId(5) } }))).toEqual({ folder: 5 });
+    expect(planOne(steps).skipped).toMatchObject([{ reason: "no-guess" }]);
+  });
+});
+
+describe("what a macro makes", () => {
+  test("tasks keep what they need of the message; people are named by address", () => {
+    const planned = planOne([
+      { do: "make task", due: "+2d", estimate: 20 },
+      { do: "add contact" },
+      { do: "block sender" },
+    ]);
+    expect(planned.things).toEqual([
+      {
+        kind: "task",
+        source: 1,
+        task: {
+          title: "Beds for 14",
+          due: "2026-11-26T08:00:00.000Z",
+          estimate: 20,
+          about: "Ines Okafor: Re: Beds for 14",
+          done: false,
+        },
+      },
+      { kind: "contact", source: 1, address: "ines@larch.example", name: "Ines Okafor" },
+      { kind: "blocked", source: 1, address: "ines@larch.example" },
+    ]);
+    expect(planOne([{ do: "block sender" }], { facts: { fromAddress: "" } }).skipped).toMatchObject([
+      { reason: "no-sender" },
+    ]);
+  });
+  test("deleting for good is all that is done to the message, and is counted", () => {
+    const planned = planOne([{ do: "pin" }, { do: "make task" }, { do: "delete for good" }]);
+    expect(planned.gone).toBe(1);
+    expect(written(planned)).toEqual({ gone: true });
+    expect(planned.things).toHaveLength(1);
+  });
+  test("defer sets the time and nothing else", () => {
+    expect(written(planOne([{ do: "defer", until: "tomorrow 9" }]))).toEqual({ defer: "2026-11-25T08:00:00.000Z" });
+  });
+});
+
+test("a run asks first when it cannot be taken back, and as the settings say", () => {
+  expect(mustConfirm({}, 1, true)).toBe(true);
+  expect(mustConfirm({ confirm: "never" }, 1, true)).toBe(true);
+  expect(mustConfirm({ confirm: "never" }, 10_000, false)).toBe(false);
+  expect(mustConfirm({}, 500, false)).toBe(false);
+  expect(mustConfirm({}, 501, false)).toBe(true);
+  expect(mustConfirm({ confirm: 3 }, 4, false)).toBe(true);
+  expect(mustConfirm({ confirm: "always" }, 0, false)).toBe(false);
+});
+
+test("steps that cannot run yet say so and change nothing", () => {
+  expect(() => planOne([{ do: "read" }, { do: "reply" }])).toThrow("not-yet 2");
+});
+
+test("planning without the facts that are needed is the caller's mistake", () => {
+  const message = { id: messageId(1), state: planOne([{ do: "read" }]).change.size as never };
+  expect(() => plan({ steps: [{ do: "add contact" }] }, [{ ...message, state: {} as never }], {}, context)).toThrow(
+    RangeError,
+  );
+});

@@ -1,0 +1,12 @@
+export { makePack, namesIn, type PackedMacro } from "./make";
+export {
+  LARGEST_PACK_BYTES,
+  PACK_KIND,
+  PACK_VERSION,
+  packJsonSchema,
+  packSchema,
+  readPack,
+  type Pack,
+  type ReadPack,
+} from "./shape";
+export { takePack, type Choices, type Clash, type Taking } from "./take";

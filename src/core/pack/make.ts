@@ -1,0 +1,90 @@
+import type { Deck } from "../keys";
+import { walkSteps, type Settings, type Step } from "../macro";
+import { folderNamed, labelNamed, markerNamed, type Colour, type Directory } from "../place";
+import { PACK_KIND, PACK_VERSION, type Pack } from "./shape";
+
+export interface PackedMacro {
+  readonly id: number;
+  readonly name: string;
+  readonly colour: Colour;
+  readonly steps: readonly Step[];
+  readonly settings: Settings;
+}
+
+const NAMES = { folder: ["to"], label: ["add", "remove", "toggle"], marker: ["set"] } as const;
+
+/** The folders, labels, markers, macros and templates that steps name. */
+export function namesIn(steps: readonly Step[]) {
+  const names = {
+    folder: new Set<string>(),
+    label: new Set<string>(),
+    marker: new Set<string>(),
+    macro: new Set<string>(),
+    template: new Set<string>(),
+  };
+  for (const { step } of walkSteps(steps)) {
+    const values = step as Record<string, unknown>;
+    const take = (what: keyof typeof NAMES) => {
+      for (const param of NAMES[what]) if (typeof values[param] === "string") names[what].add(values[param]);
+    };
+    if (step.do === "move" || step.do === "copy") take("folder");
+    if (step.do === "label") take("label");
+    if (step.do === "marker") take("marker");
+    if (step.do === "run macro") names.macro.add(step.macro);
+    if ("template" in step && step.template) names.template.add(step.template);
+  }
+  return names;
+}
+
+const lower = (text: string) => text.toLowerCase();
+
+/** The macros and those they run, so that a pack never comes without what it needs. */
+function withCalled(chosen: readonly PackedMacro[], all: readonly PackedMacro[]): readonly PackedMacro[] {
+  const kept = new Map(chosen.map((macro) => [macro.id, macro]));
+  for (const macro of kept.values())
+    for (const name of namesIn(macro.steps).macro) {
+      const called = all.find((other) => lower(other.name) === lower(name));
+      if (called) kept.set(called.id, called);
+    }
+  return [...kept.values()];
+}
+
+/** A pack of the macros with all they name, and of the decks as far as they hold these macros. */
+export function makePack(
+  name: string,
+  chosen: readonly PackedMacro[],
+  all: readonly PackedMacro[],
+  decks: readonly Deck[],
+  directory: Directory,
+): Pack {
+  const macros = withCalled(chosen, all);
+  const nameOf = new Map(macros.map((macro) => [macro.id, macro.name]));
+  const named = macros.map((macro) => namesIn(macro.steps));
+  const every = (what: keyof ReturnType<typeof namesIn>) => [...new Set(named.flatMap((names) => [...names[what]]))];
+  const found = <T>(names: readonly string[], find: (d: Directory, name: string) => T | undefined) =>
+    names.map((n) => find(directory, n)).filter((thing) => thing !== undefined);
+  return {
+    kind: PACK_KIND,
+    version: PACK_VERSION,
+    name,
+    macros: macros.map(({ name: macro, colour, steps, settings }) => ({ name: macro, colour, steps, settings })),
+    decks: decks
+      .map((deck) => ({
+        number: deck.number,
+        name: deck.name,
+        pads: deck.pads.flatMap(({ layer, code, macro }) => {
+          const macroName = nameOf.get(macro);
+          return macroName ? [{ layer, code, macro: macroName }] : [];
+        }),
+        extra: deck.extra.flatMap(({ keys, macro }) => {
+          const macroName = nameOf.get(macro);
+          return macroName ? [{ keys, macro: macroName }] : [];
+        }),
+      }))
+      .filter((deck) => deck.pads.length + deck.extra.length > 0),
+    folders: every("folder").map((path) => folderNamed(directory, path)?.path ?? path),
+    labels: found(every("label"), labelNamed).map(({ name: label, colour }) => ({ name: label, colour })),
+    markers: found(every("marker"), markerNamed).map(({ letter, colour, meaning }) => ({ letter, colour, meaning })),
+    templates: every("template"),
+  };
+}

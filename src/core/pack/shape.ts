@@ -1,0 +1,75 @@
+import { z } from "zod";
+import { DECKS, LAYERS, PAD_CODES } from "../keys";
+import { settingsSchema, stepsSchema } from "../macro";
+import { COLOURS } from "../place";
+
+/**
+ * Macros to be handed on: one JSON document with what they need by name. Version 1. The JSON Schema made from
+ * this is docs/macro-pack.schema.json.
+ */
+export const PACK_KIND = "tachyne macro pack";
+export const PACK_VERSION = 1;
+
+const colour = z.enum(COLOURS);
+const name = z.string().trim().min(1).max(80);
+
+export const packSchema = z.strictObject({
+  kind: z.literal(PACK_KIND),
+  version: z.literal(PACK_VERSION),
+  name: name.describe("what the pack is for"),
+  macros: z.array(z.strictObject({ name, colour, steps: stepsSchema, settings: settingsSchema })).max(500),
+  decks: z
+    .array(
+      z.strictObject({
+        number: z.literal([...DECKS]),
+        name,
+        pads: z.array(z.strictObject({ layer: z.enum(LAYERS), code: z.enum(PAD_CODES), macro: name })).max(30),
+        extra: z.array(z.strictObject({ keys: z.string().max(120), macro: name })).max(100),
+      }),
+    )
+    .max(9),
+  folders: z.array(z.string().min(1).max(200)).max(500).describe("paths the macros name"),
+  labels: z.array(z.strictObject({ name, colour })).max(500),
+  markers: z
+    .array(z.strictObject({ letter: z.string().regex(/^\p{Lu}$/u), colour, meaning: z.string().max(60) }))
+    .max(8),
+  templates: z.array(name).max(500).describe("names of templates the macros use; templates come later"),
+});
+
+export type Pack = Readonly<z.infer<typeof packSchema>>;
+
+/** A pack is read whole into memory; real ones are far smaller. */
+export const LARGEST_PACK_BYTES = 2 * 1024 * 1024;
+
+export type ReadPack = { readonly ok: true; readonly pack: Pack } | { readonly ok: false; readonly why: string };
+
+/** @param text of a file somebody gave; may be anything */
+export function readPack(text: string): ReadPack {
+  const no = (why: string): ReadPack => ({ ok: false, why });
+  if (text.length > LARGEST_PACK_BYTES) return no("The file is larger than any macro pack. Choose another.");
+  let raw: unknown;
+  try {
+    raw = JSON.parse(text);
+  } catch {
+    return no("The file is not JSON, so it is no macro pack. Choose another.");
+  }
+  const head = raw as { kind?: unknown; version?: unknown } | null;
+  if (typeof head !== "object" || head === null || head.kind !== PACK_KIND)
+    return no("The file is not a macro pack of Tachyne. Choose another.");
+  if (typeof head.version === "number" && head.version > PACK_VERSION)
+    return no(
+      `The pack is of version ${head.version}; this program reads version ${PACK_VERSION}. Update it, or ask for an older pack.`,
+    );
+  const read = packSchema.safeParse(raw);
+  if (read.success) return { ok: true, pack: read.data };
+  const [issue] = read.error.issues;
+  return no(
+    `The pack is damaged at "${issue?.path.join(".") || "its beginning"}": ${issue?.message}. Nothing was taken in.`,
+  );
+}
+
+/** The JSON Schema of a pack, as it is published. */
+export const packJsonSchema = (): object => ({
+  title: "Tachyne macro pack, version 1",
+  ...z.toJSONSchema(packSchema, { io: "input", unrepresentable: "any" }),
+});

@@ -1,0 +1,127 @@
+import type { Deck, DeckNumber, Layer, PadCode } from "../keys";
+import { renameInSteps, type Settings, type Step } from "../macro";
+import { folderNamed, labelNamed, markerNamed, type Colour, type Directory } from "../place";
+import type { PackedMacro } from "./make";
+import type { Pack } from "./shape";
+
+/** What to do with a macro whose name is taken. */
+export type Clash = "both" | "replace" | "leave";
+
+export interface Choices {
+  /** By the pack's macro name; those not named are kept beside the ones that are here. */
+  readonly clashes?: Readonly<Record<string, Clash>>;
+  /** A folder that is missing, to one that is here; those not named are made. */
+  readonly folders?: Readonly<Record<string, string>>;
+  /** Whether the pack's keys are taken over where they are free. */
+  readonly keys?: boolean;
+}
+
+/** What taking a pack in would do, before it is done. */
+export interface Taking {
+  readonly macros: readonly {
+    readonly name: string;
+    /** The one it replaces. */
+    readonly replaces: number | null;
+    readonly colour: Colour;
+    readonly steps: readonly Step[];
+    readonly settings: Settings;
+  }[];
+  readonly folders: readonly string[];
+  readonly labels: Pack["labels"];
+  readonly markers: Pack["markers"];
+  readonly pads: readonly {
+    readonly deck: DeckNumber;
+    readonly layer: Layer;
+    readonly code: PadCode;
+    readonly macro: string;
+  }[];
+  readonly extra: readonly { readonly deck: DeckNumber; readonly keys: string; readonly macro: string }[];
+  /** Names of macros that are here already. */
+  readonly clashes: readonly string[];
+  readonly missingFolders: readonly string[];
+  /** Keys that something else is on here, and so were left. */
+  readonly takenKeys: readonly string[];
+}
+
+const lower = (text: string) => text.toLowerCase();
+
+/** A name nobody has yet: "Archive", "Archive 2", … */
+function freeName(name: string, taken: ReadonlySet<string>): string {
+  if (!taken.has(lower(name))) return name;
+  for (let n = 2; ; n++) {
+    const next = `${name.slice(0, 74)} ${n}`;
+    if (!taken.has(lower(next))) return next;
+  }
+}
+
+/** What taking the pack in means here: what is new, what clashes, what is missing. Changes nothing. */
+export function takePack(
+  pack: Pack,
+  here: { readonly directory: Directory; readonly macros: readonly PackedMacro[]; readonly decks: readonly Deck[] },
+  choices: Choices = {},
+): Taking {
+  const { directory } = here;
+  const mine = new Map(here.macros.map((macro) => [lower(macro.name), macro]));
+  const taken = new Set(mine.keys());
+  const missingFolders = pack.folders.filter((path) => !folderNamed(directory, path));
+  const mapped = new Map(
+    missingFolders.flatMap((path) => {
+      const to = choices.folders?.[path];
+      return to !== undefined && folderNamed(directory, to) ? [[path, to] as const] : [];
+    }),
+  );
+  /** What each of the pack's macros is called here; null for those left out. */
+  const names = new Map<string, string | null>();
+  const clashes: string[] = [];
+  for (const macro of pack.macros) {
+    const old = mine.get(lower(macro.name));
+    if (old) clashes.push(macro.name);
+    const clash = old ? (choices.clashes?.[macro.name] ?? "both") : "both";
+    const name = clash === "both" ? freeName(macro.name, taken) : clash === "replace" ? old!.name : null;
+    if (name !== null) taken.add(lower(name));
+    names.set(macro.name, name);
+  }
+  const followed = (steps: readonly Step[]): readonly Step[] => {
+    let next = steps;
+    for (const [from, to] of mapped) next = renameInSteps(next, { what: "folder", from, to });
+    for (const [from, to] of names)
+      if (to !== null && to !== from) next = renameInSteps(next, { what: "macro", from, to });
+    return next;
+  };
+  const macros = pack.macros.flatMap((macro) => {
+    const name = names.get(macro.name) ?? null;
+    if (name === null) return [];
+    const old = mine.get(lower(name));
+    return [{ ...macro, name, steps: followed(macro.steps), replaces: old?.id ?? null }];
+  });
+
+  const takenKeys: string[] = [];
+  const pads: Taking["pads"][number][] = [];
+  const extra: Taking["extra"][number][] = [];
+  for (const deck of choices.keys === false ? [] : pack.decks) {
+    const there = here.decks.find((d) => d.number === deck.number);
+    for (const { layer, code, macro } of deck.pads) {
+      const name = names.get(macro);
+      if (!name) continue;
+      if (there?.pads.some((pad) => pad.layer === layer && pad.code === code)) takenKeys.push(`${deck.number} ${code}`);
+      else pads.push({ deck: deck.number, layer, code, macro: name });
+    }
+    for (const { keys, macro } of deck.extra) {
+      const name = names.get(macro);
+      if (!name) continue;
+      if (there?.extra.some((e) => e.keys === keys)) takenKeys.push(`${deck.number} ${keys}`);
+      else extra.push({ deck: deck.number, keys, macro: name });
+    }
+  }
+  return {
+    macros,
+    folders: missingFolders.filter((path) => !mapped.has(path)),
+    labels: pack.labels.filter((label) => !labelNamed(directory, label.name)),
+    markers: pack.markers.filter((marker) => !markerNamed(directory, marker.letter)),
+    pads,
+    extra,
+    clashes,
+    missingFolders,
+    takenKeys,
+  };
+}

@@ -1,0 +1,72 @@
+import { applyEdits, type CellEdit, type MessageState } from "@/core/change";
+import type { DryAnswer, RunRequest } from "@/core/api";
+import type { MessageId } from "@/core/id";
+import { STEP_KINDS, walkSteps, type PlannedThing } from "@/core/macro";
+import type { Directory } from "@/core/place";
+import type { Context } from "./context";
+import { prepare, readPlanning, targetIds } from "./planning";
+import { SHOWN_SKIPS } from "./runs";
+
+/** How many messages a dry run shows one by one. */
+const SHOWN_DRY = 200;
+
+/** Values as people write them: paths, names and letters instead of ids. */
+export function namesIn(directory: Directory) {
+  return (state: MessageState, cell: string): unknown => {
+    if (cell === "folder") return directory.folders.find((f) => f.id === state.folder)?.path ?? null;
+    if (cell === "marker") return directory.markers.find((m) => m.id === state.marker)?.letter ?? null;
+    if (cell === "labels") return directory.labels.filter((l) => state.labels.includes(l.id)).map((l) => l.name);
+    return state[cell as keyof MessageState];
+  };
+}
+
+/** The cells of a state that edits write, before and after, in names. */
+export function endsOf(before: MessageState, edits: readonly CellEdit[], names: ReturnType<typeof namesIn>) {
+  const after = applyEdits(before, edits);
+  const cells = [...new Set(edits.map((edit) => (edit.kind === "label" ? "labels" : edit.kind)))];
+  const pick = (state: MessageState) =>
+    Object.fromEntries(cells.filter((cell) => cell in state).map((cell) => [cell, names(state, cell)]));
+  return { before: pick(before), after: pick(after) };
+}
+
+const madeText = (thing: PlannedThing, names: ReturnType<typeof namesIn>): string => {
+  if (thing.kind === "copy") return `copy in ${String(names(thing.state, "folder"))}`;
+  if (thing.kind === "task") return `task: ${thing.task.title}`;
+  return thing.kind === "contact" ? `contact: ${thing.address}` : `blocked: ${thing.address}`;
+};
+
+/** What the run would do, without doing it. */
+export async function dryRun(context: Context, request: RunRequest): Promise<DryAnswer> {
+  const planning = await readPlanning(context, request);
+  const { sql } = context.db;
+  const ids = await targetIds(sql, context, planning, request.target);
+  const prepared = await prepare(sql, context, planning, request, ids);
+  const { change, things, skipped, asks, gone } = prepared.plan;
+  const totals: Record<string, number> = { messages: ids.length, changed: change.size };
+  for (const edits of change.values()) for (const { kind } of edits) totals[kind] = (totals[kind] ?? 0) + 1;
+  for (const { kind } of things) totals[kind] = (totals[kind] ?? 0) + 1;
+  const names = namesIn(planning.context.directory);
+  const made = new Map<MessageId, string[]>();
+  for (const thing of things) made.set(thing.source, [...(made.get(thing.source) ?? []), madeText(thing, names)]);
+  const shown = [...new Set([...change.keys(), ...made.keys()])].slice(0, SHOWN_DRY);
+  const kinds = [...walkSteps(planning.macro.steps)].map(({ step }) => step.do);
+  const irreversible = gone > 0 ? [`${gone} messages would be deleted for good. Nothing brings them back.`] : [];
+  return {
+    messages: shown.map((id) => {
+      const edits = change.get(id) ?? [];
+      const deleted = edits.some((edit) => edit.kind === "gone");
+      const ends = endsOf(prepared.states.get(id)!, edits, names);
+      return {
+        id,
+        before: ends.before,
+        after: deleted ? { ...ends.after, deleted: true } : ends.after,
+        made: made.get(id) ?? [],
+      };
+    }),
+    totals,
+    skipped: [...prepared.gone, ...skipped].slice(0, SHOWN_SKIPS),
+    irreversible,
+    undoable: kinds.every((kind) => STEP_KINDS[kind].undo !== "none"),
+    asks: [...asks],
+  };
+}

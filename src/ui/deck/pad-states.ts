@@ -1,0 +1,39 @@
+import { useMemo } from "react";
+import { checkSteps, textOfProblem } from "@/core/macro";
+import { matcher, readNarrow } from "@/core/narrow";
+import { planContext } from "../state/decide";
+import { matching } from "../state/list";
+import { mailbox, useView } from "../state/store";
+
+/** Why each macro cannot act now, by its number; those that can are missing. */
+export function usePadReasons(): ReadonlyMap<number, string> {
+  const macros = useView((v) => v.macros);
+  const directory = useView((v) => v.directory);
+  const focusId = useView((v) => v.focusId);
+  const ticked = useView((v) => v.ticked.size);
+  const version = useView((v) => v.version);
+  const fixed = useMemo(() => {
+    void directory;
+    const context = { ...planContext(), now: new Date() };
+    const stopped = new Map<number, string>();
+    const isFor = new Map<number, ReturnType<typeof matcher>>();
+    for (const macro of macros) {
+      const { problems } = checkSteps(macro, context);
+      if (problems.length > 0) stopped.set(macro.id, problems.map(textOfProblem).join(" "));
+      const narrow = macro.settings.for ? readNarrow(macro.settings.for, context) : null;
+      if (narrow?.ok) isFor.set(macro.id, matcher(narrow.test));
+    }
+    return { stopped, isFor };
+  }, [macros, directory]);
+  return useMemo(() => {
+    // What the message says is the mailbox's: its version says when that changed.
+    void version;
+    const reasons = new Map(fixed.stopped);
+    if (ticked > 0 || focusId === null) return reasons;
+    for (const [id, matches] of fixed.isFor) {
+      const fits = matching(mailbox, matches, [focusId]).get(focusId) ?? false;
+      if (!fits && !reasons.has(id)) reasons.set(id, "It is not for this message.");
+    }
+    return reasons;
+  }, [fixed, focusId, ticked, version]);
+}

@@ -1,0 +1,50 @@
+"use client";
+import type { MacroShape } from "@/core/api";
+import type { Answers, Plan } from "@/core/macro";
+import { Modal } from "../parts/picker";
+import { TONE } from "../parts/tone";
+import { countText, plural } from "../parts/words";
+import { runMacro } from "../state/run";
+import { set } from "../state/store";
+import { PlanTable } from "./plan-table";
+
+interface Props {
+  readonly macro: MacroShape;
+  readonly ids: readonly number[];
+  readonly answers: Answers;
+  readonly planned: Plan;
+}
+
+const SHOWN = 6;
+const close = () => set({ dialog: null });
+
+/** Says exactly what a run will do, and does it only when the person agrees. */
+export function Confirm({ macro, ids, answers, planned }: Props) {
+  const deleted = planned.gone > 0;
+  return (
+    <Modal title={`${macro.name} on ${plural(ids.length, "message")}`} onClose={close} wide>
+      <div className="max-h-[60vh] overflow-y-auto p-4">
+        {deleted && (
+          <p className="mb-3 rounded-md bg-brick-soft px-3 py-2">
+            {plural(planned.gone, "message")} will be deleted for good, with {planned.gone === 1 ? "its" : "their"}{" "}
+            attachments. Nothing brings them back: undo does not reach this.
+          </p>
+        )}
+        <PlanTable plan={planned} ids={ids} most={SHOWN} />
+        <div className="mt-4 flex gap-2">
+          <button
+            type="button"
+            autoFocus
+            onClick={() => runMacro(macro, { ids, answers, agreed: true })}
+            className={`rounded-sm px-3 py-1.5 font-semibold ${deleted ? TONE.brick : "bg-ink text-paper"}`}
+          >
+            {deleted ? `Delete ${countText(planned.gone)} for good` : `Run on ${countText(ids.length)}`}
+          </button>
+          <button type="button" onClick={close} className="rounded-sm border border-edge bg-sheet px-3 py-1.5">
+            Leave everything as it is
+          </button>
+        </div>
+      </div>
+    </Modal>
+  );
+}

@@ -1,0 +1,46 @@
+import type { CellEdit } from "@/core/change";
+import type { PlannedThing } from "@/core/macro";
+import type { Directory } from "@/core/place";
+import { dateText } from "../parts/words";
+
+/** One edit in a few words. */
+export function editText(edit: CellEdit, directory: Directory, zone: string): string {
+  const date = (iso: string | null | undefined) => (iso ? dateText(iso, zone, new Date()) : "");
+  const folder = (id: number) => directory.folders.find((f) => f.id === id)?.path ?? "?";
+  switch (edit.kind) {
+    case "folder":
+      return `${folder(edit.before)} → ${folder(edit.after)}`;
+    case "label":
+      return `${edit.after ? "+" : "−"}${directory.labels.find((label) => label.id === edit.label)?.name}`;
+    case "read":
+      return edit.after ? "read" : "unread";
+    case "pin":
+      return edit.after ? "pinned" : "unpinned";
+    case "flag":
+      return edit.after ? `flag${edit.after.due ? ` due ${date(edit.after.due)}` : ""}` : "no flag";
+    case "marker":
+      return edit.after === null ? "no marker" : `marker ${directory.markers.find((m) => m.id === edit.after)?.letter}`;
+    case "note":
+      return edit.after === null ? "no note" : `note: ${edit.after}`;
+    case "defer":
+      return edit.after === null ? "not deferred" : `until ${date(edit.after)}`;
+    case "gone":
+      return "deleted for good";
+    default:
+      return edit.kind;
+  }
+}
+
+/** What is made because of a message, in a few words. */
+export function thingText(thing: PlannedThing, directory: Directory, zone: string): string {
+  switch (thing.kind) {
+    case "copy":
+      return `copy in ${directory.folders.find((f) => f.id === thing.state.folder)?.path ?? "?"}`;
+    case "task":
+      return `task: ${thing.task.title}${thing.task.due ? `, due ${dateText(thing.task.due, zone, new Date())}` : ""}`;
+    case "contact":
+      return `contact: ${thing.address}`;
+    case "blocked":
+      return `blocked: ${thing.address}`;
+  }
+}

@@ -1,0 +1,122 @@
+"use client";
+import { useEffect, useState } from "react";
+import type { EntryDetail, EntryShape } from "@/core/api";
+import { stepsText } from "@/core/macro";
+import { clockText, countText, plural } from "../parts/words";
+import { get } from "../state/api";
+import { takeBack } from "../state/decide";
+import { useView } from "../state/store";
+
+const REASONS: Record<string, string> = {
+  gone: "the message is gone",
+  "changed-elsewhere": "something else has changed it since",
+  "already-so": "it was so already",
+  "not-for": "the macro is not for it",
+  "only-when": "its condition did not hold",
+};
+
+const cellText = (value: unknown): string => {
+  if (value === null || value === undefined) return "none";
+  if (Array.isArray(value)) return value.length === 0 ? "none" : value.join(", ");
+  if (typeof value === "object") return "flagged";
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  return String(value);
+};
+
+/** What an entry changed, read when it is opened. */
+function Detail({ entry }: { readonly entry: EntryShape }) {
+  const [detail, setDetail] = useState<EntryDetail | string | null>(null);
+  useEffect(() => {
+    let current = true;
+    get<EntryDetail>(`/ledger/${entry.id}`).then(
+      (read) => current && setDetail(read),
+      (error: Error) => current && setDetail(error.message),
+    );
+    return () => {
+      current = false;
+    };
+  }, [entry.id, entry.state]);
+  if (detail === null) return <p className="py-2 text-ink-2">Reading…</p>;
+  if (typeof detail === "string") return <p role="alert">{detail}</p>;
+  return (
+    <div className="py-2">
+      {entry.macro.steps.length > 0 && <p className="mb-1 text-xs text-ink-2">{stepsText(entry.macro.steps)}</p>}
+      <table className="w-full table-fixed text-[13px]">
+        <tbody>
+          {detail.changes.map((change) => (
+            <tr key={change.message} className="border-b border-rule-soft align-top">
+              <td className="w-2/5 truncate py-1 pr-3">{change.subject || "(no subject)"}</td>
+              <td className="py-1">
+                {Object.keys(change.after)
+                  .map((cell) => `${cell}: ${cellText(change.before[cell])} → ${cellText(change.after[cell])}`)
+                  .concat(change.made)
+                  .join(", ")}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {entry.changed > detail.changes.length && (
+        <p className="mt-1 text-xs text-ink-2">and {countText(entry.changed - detail.changes.length)} more.</p>
+      )}
+      {detail.skipped.length > 0 && (
+        <details className="mt-1 text-[13px]">
+          <summary className="cursor-pointer">{countText(entry.skipped)} left alone</summary>
+          <ul className="pl-4 text-ink-2">
+            {detail.skipped.map((skip, i) => (
+              <li key={i}>
+                message {skip.message}
+                {skip.cell && `, ${skip.cell}`}: {REASONS[skip.reason] ?? skip.reason}
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </div>
+  );
+}
+
+const NAMES = { run: "", undo: "Took back ", redo: "Did again " } as const;
+
+/** One entry: what it was, what has become of it, and a key to take it back or do it again. */
+export function Entry({ entry }: { readonly entry: EntryShape }) {
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const [open, setOpen] = useState(false);
+  const isRun = entry.kind === "run";
+  return (
+    <li className="border-b border-rule text-[13.5px]" data-entry={entry.id} data-state={entry.state}>
+      <div className="grid grid-cols-[52px_minmax(0,1fr)_auto_64px] items-center gap-3 py-1">
+        <span className="num text-xs text-ink-3">{clockText(entry.at, zone)}</span>
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          className={`truncate text-left ${isRun && entry.state === "undone" ? "text-ink-3 line-through" : ""}`}
+        >
+          <b className="font-semibold">
+            {NAMES[entry.kind]}
+            {entry.macro.name}
+          </b>{" "}
+          on {plural(entry.messages, "message")}
+        </button>
+        <span className="num text-xs text-ink-2">
+          {countText(entry.changed)} changed
+          {entry.skipped > 0 && `, ${countText(entry.skipped)} left alone`}
+          {entry.state === "partly undone" && ", partly taken back"}
+        </span>
+        {isRun && entry.changed > 0 ? (
+          <button
+            type="button"
+            onClick={() => takeBack(entry.state === "undone" ? "redo" : "undo", entry)}
+            className="rounded-sm border border-rule bg-sheet px-2 text-xs"
+          >
+            {entry.state === "undone" ? "redo" : "undo"}
+          </button>
+        ) : (
+          <span />
+        )}
+      </div>
+      {open && <Detail entry={entry} />}
+    </li>
+  );
+}

@@ -1,0 +1,149 @@
+"use client";
+import { useEffect, useState } from "react";
+import type { EntryShape } from "@/core/api";
+import { useScreenKeys } from "../parts/screen-keys";
+import { longDayText } from "../parts/words";
+import { get, write } from "../state/api";
+import { takeBack } from "../state/decide";
+import { refreshSettings } from "../state/load";
+import { mailbox, notify, set, useView } from "../state/store";
+import { Entry } from "./entry";
+
+const PAGE = 100;
+const KEEPS = [
+  ["", "for ever"],
+  ["30", "30 days"],
+  ["90", "90 days"],
+  ["365", "a year"],
+] as const;
+
+/** Entries with the day they are from, where it changes. */
+function byDay(entries: readonly EntryShape[], zone: string): (readonly [day: string, entries: EntryShape[]])[] {
+  const days = new Map<string, EntryShape[]>();
+  for (const entry of entries) {
+    const day = longDayText(entry.at, zone);
+    days.set(day, [...(days.get(day) ?? []), entry]);
+  }
+  return [...days];
+}
+
+/** Every run there was, each of which can be taken back or done again. */
+export function LedgerScreen() {
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const macros = useView((v) => v.macros);
+  const live = useView((v) => v.ledger);
+  const message = useView((v) => v.ledgerMessage);
+  const keep = useView((v) => v.home?.settings.ledgerDays ?? null);
+  const notice = useView((v) => v.notice);
+  const [macro, setMacro] = useState("");
+  const [pages, setPages] = useState<{ readonly entries: readonly EntryShape[]; readonly more: boolean } | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
+
+  const filter = `limit=${PAGE}${macro ? `&macro=${macro}` : ""}${message === null ? "" : `&message=${message}`}`;
+  // The newest entries also come as events: then the list is read anew.
+  const newest = live.map((entry) => `${entry.id}${entry.state}`).join();
+  useEffect(() => {
+    let current = true;
+    get<EntryShape[]>(`/ledger?${filter}`).then(
+      (entries) => current && (setPages({ entries, more: entries.length === PAGE }), setProblem(null)),
+      (error: Error) => current && setProblem(error.message),
+    );
+    return () => {
+      current = false;
+    };
+  }, [filter, newest]);
+  const readOlder = async (before: number) => {
+    try {
+      const entries = await get<EntryShape[]>(`/ledger?${filter}&before=${before}`);
+      setPages((now) => ({ entries: [...(now?.entries ?? []), ...entries], more: entries.length === PAGE }));
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : "The ledger could not be read.");
+    }
+  };
+  const keepFor = async (days: string) => {
+    try {
+      await write("PATCH", "/settings", { ledgerDays: days === "" ? null : Number(days) });
+      await refreshSettings();
+    } catch (error) {
+      notify(error instanceof Error ? error.message : "Not stored.", "trouble");
+    }
+  };
+  const row = message === null ? undefined : mailbox.rowOf(message);
+  const FIELD = "rounded-sm border border-rule bg-sheet px-2 py-1 text-[13px]";
+  return (
+    <main id="main" className="flex h-full flex-col" data-ready>
+      <header className="flex min-h-[46px] flex-wrap items-center gap-3 border-b border-rule px-3.5 py-1">
+        <h1 className="text-[15px] font-bold">Ledger</h1>
+        <select aria-label="Runs of" value={macro} onChange={(event) => setMacro(event.target.value)} className={FIELD}>
+          <option value="">all macros</option>
+          {macros.map((m) => (
+            <option key={m.id} value={m.id}>
+              {m.name}
+            </option>
+          ))}
+        </select>
+        {message !== null && (
+          <button type="button" className={`${FIELD} max-w-80 truncate`} onClick={() => set({ ledgerMessage: null })}>
+            only “{row === undefined ? `message ${message}` : mailbox.text(row, "subject")}” ×
+          </button>
+        )}
+        <p
+          role="status"
+          aria-live="polite"
+          data-testid="notice"
+          className="min-w-0 flex-1 truncate text-[13px] text-ink-2"
+        >
+          {notice?.text}
+        </p>
+        <label className="flex items-center gap-1.5 text-[13px]">
+          runs are kept
+          <select value={keep ?? ""} onChange={(event) => void keepFor(event.target.value)} className={FIELD}>
+            {KEEPS.map(([days, name]) => (
+              <option key={days} value={days}>
+                {name}
+              </option>
+            ))}
+            {keep !== null && !KEEPS.some(([days]) => days === String(keep)) && (
+              <option value={keep}>{keep} days</option>
+            )}
+          </select>
+        </label>
+      </header>
+      <div className="min-h-0 flex-1 overflow-y-auto px-3.5 py-2">
+        {problem && (
+          <p role="alert" className="rounded-md bg-brick-soft px-3 py-2">
+            {problem}
+          </p>
+        )}
+        {!pages && !problem && <p role="status">Reading the ledger…</p>}
+        {pages?.entries.length === 0 && (
+          <p className="py-4 text-ink-2">
+            {macro || message !== null
+              ? "No run fits this."
+              : "Nothing has been decided yet. Runs of macros stand here."}
+          </p>
+        )}
+        {byDay(pages?.entries ?? [], zone).map(([day, entries]) => (
+          <section key={day} aria-label={day}>
+            <h2 className="mt-3 mb-1 text-xs font-semibold text-ink-2">{day}</h2>
+            <ol>
+              {entries.map((entry) => (
+                <Entry key={entry.id} entry={entry} />
+              ))}
+            </ol>
+          </section>
+        ))}
+        {pages?.more && (
+          <button
+            type="button"
+            className="mt-3 rounded-sm border border-rule bg-sheet px-3 py-1 text-[13px]"
+            onClick={() => void readOlder(pages.entries.at(-1)!.seq)}
+          >
+            Older runs
+          </button>
+        )}
+      </div>
+    </main>
+  );
+}

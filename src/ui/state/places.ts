@@ -1,0 +1,15 @@
+import { writeEquals } from "@/core/narrow";
+import type { Folder } from "@/core/place";
+
+/** What a folder shows, as an expression. The inbox leaves out what is deferred: that has a place of its own. */
+export const placeOf = ({ path, role }: Pick<Folder, "path" | "role">): string =>
+  `${writeEquals("folder", path)}${role === "inbox" ? " & !deferred" : ""}`;
+
+export const DEFERRED = "deferred";
+
+/** A place as its chip says it. */
+export function placeName(place: string): string {
+  const path = /^folder=(?:"((?:[^"]|"")*)"|([^\s&]+))(?: & !deferred)?$/.exec(place);
+  if (path) return path[1]?.replaceAll('""', '"') ?? path[2]!;
+  return place === "" ? "All mail" : place === DEFERRED ? "Deferred" : place;
+}

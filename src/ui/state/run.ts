@@ -1,0 +1,107 @@
+import type { MacroShape } from "@/core/api";
+import { runId } from "@/core/id";
+import {
+  mustConfirm,
+  stepFacts,
+  textOfProblem,
+  walkSteps,
+  type Answers,
+  type Plan,
+  type Planned,
+  type Step,
+} from "@/core/macro";
+import { plural } from "../parts/words";
+import { moveBy, targetIds } from "./browse";
+import { advance, decideRun, planContext } from "./decide";
+import { planIn } from "./settle";
+import { mailbox, notify, set, view } from "./store";
+
+/** Running a macro: what it acts on, what it asks first, and where the focus goes afterwards. */
+
+interface Given {
+  readonly ids?: readonly number[];
+  readonly answers?: Answers;
+  /** The person has seen what it will do and agreed. */
+  readonly agreed?: boolean;
+}
+
+/** The messages a macro acts on now. */
+export function targetsOf(
+  macro: Pick<MacroShape, "settings">,
+  ids: readonly number[] = targetIds(),
+): readonly number[] {
+  return macro.settings.whole === "thread" ? mailbox.withThreads(ids) : ids;
+}
+
+const planNow = (macro: MacroShape, ids: readonly number[], answers: Answers, at: Date): Planned =>
+  planIn(mailbox, { macro, ids, answers }, { ...planContext(), now: at });
+
+/** What a macro would do to some messages, for looking at it beforehand. */
+export const foreseeOn = (macro: MacroShape, ids: readonly number[]): Planned => planNow(macro, ids, {}, new Date());
+/** The same for what is selected. */
+export const foresee = (macro: MacroShape): Planned => foreseeOn(macro, targetsOf(macro));
+
+const cannotBeUndone = (steps: readonly Step[]): boolean =>
+  [...walkSteps(steps)].some(({ step }) => stepFacts(step.do).confirm);
+
+/** What a plan comes to, in a few words. */
+function doneText(macro: MacroShape, plan: Plan): string {
+  const parts = [
+    plan.change.size > 0 && plural(plan.change.size, "message"),
+    ...(["copy", "task", "contact", "blocked"] as const).map((kind) => {
+      const count = plan.things.filter((thing) => thing.kind === kind).length;
+      if (count === 0) return false;
+      if (kind === "copy") return count === 1 ? "1 copy" : `${count} copies`;
+      return kind === "blocked" ? `${plural(count, "sender")} blocked` : plural(count, kind);
+    }),
+    plan.unknown.length > 0 && `${plural(plan.unknown.length, "message")} for the server to read`,
+  ].filter(Boolean);
+  if (parts.length === 0) {
+    const [first] = plan.skipped;
+    return `${macro.name}: nothing to change${first?.reason === "not-for" ? ", it is not for this" : ""}.`;
+  }
+  return `${macro.name}: ${parts.join(", ")}.${plan.gone > 0 ? "" : " U takes it back."}`;
+}
+
+function refocus(macro: MacroShape): void {
+  const { focus = "next" } = macro.settings;
+  if (focus === "next") return advance();
+  if (focus === "previous") return moveBy(-1, false);
+  if (focus === "back") set({ opened: false });
+}
+
+/** Runs a macro on what is selected. Asks first what it needs to know, and where it must, whether to. */
+export function runMacro(macro: MacroShape, given: Given = {}): void {
+  const ids = given.ids ?? targetsOf(macro);
+  if (ids.length === 0) return notify("Nothing to act on: this message is decided already.");
+  const at = new Date();
+  const answers = given.answers ?? {};
+  const planned = planNow(macro, ids, answers, at);
+  if (!planned.ok) {
+    set({ dialog: null });
+    return notify(`${macro.name} cannot run. ${planned.problems.map(textOfProblem).join(" ")}`, "trouble");
+  }
+  const { plan } = planned;
+  if (plan.asks.length > 0) return set({ dialog: { kind: "ask", macro, ids, questions: plan.asks, answers } });
+  const touched = new Set([...plan.change.keys(), ...plan.things.map((thing) => thing.source), ...plan.unknown]).size;
+  if (!given.agreed && mustConfirm(macro.settings, touched, cannotBeUndone(macro.steps)))
+    return set({ dialog: { kind: "confirm", macro, ids, answers, planned: plan } });
+  set({ ticked: new Set(), anchor: null, lastMacro: macro.id, dialog: null });
+  const { name, steps, settings } = macro;
+  const id = runId(crypto.randomUUID());
+  const { recording } = view();
+  if (recording) set({ recording: [...recording, { id, steps, answers }] });
+  decideRun(
+    { kind: "run", id, at: at.toISOString(), macro: { id: macro.id, name, steps, settings }, ids, answers },
+    plan.change,
+  );
+  refocus(macro);
+  notify(doneText(macro, plan));
+}
+
+export function again(): void {
+  const { lastMacro, macros } = view();
+  const macro = macros.find((m) => m.id === lastMacro);
+  if (macro) runMacro(macro);
+  else notify("There is no macro to run again yet.");
+}

@@ -1,0 +1,102 @@
+"use client";
+import { useRouter } from "next/navigation";
+import { useEffect, useState } from "react";
+import type { TaskShape } from "@/core/api";
+import { useNow } from "../parts/now";
+import { useScreenKeys } from "../parts/screen-keys";
+import { dateText, plural } from "../parts/words";
+import { get, write } from "../state/api";
+import { focusMessage, goToPlace } from "../state/browse";
+import { useView } from "../state/store";
+
+/** Tasks that macros have made, the most pressing on top; each leads back to its message. */
+export function TasksScreen() {
+  const router = useRouter();
+  const home = useView((v) => v.home);
+  const zone = home?.person.zone ?? "UTC";
+  const [tasks, setTasks] = useState<readonly TaskShape[] | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const nowMs = useNow(60_000);
+  useScreenKeys();
+  // Home is read anew whenever a task or setting changes, in any window.
+  useEffect(() => {
+    let current = true;
+    get<TaskShape[]>("/tasks").then(
+      (read) => current && setTasks(read),
+      (error: Error) => current && setProblem(error.message),
+    );
+    return () => {
+      current = false;
+    };
+  }, [home]);
+  const change = async (task: TaskShape, patch: Partial<TaskShape>) => {
+    setTasks((now) => now?.map((t) => (t.id === task.id ? { ...t, ...patch } : t)) ?? null);
+    setProblem(null);
+    try {
+      await write("PATCH", `/tasks/${task.id}`, patch);
+    } catch (error) {
+      setProblem(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.");
+      setTasks((now) => now?.map((t) => (t.id === task.id ? task : t)) ?? null);
+    }
+  };
+  const open = (message: number) => {
+    goToPlace("");
+    focusMessage(message);
+    router.push("/");
+  };
+  const left = tasks?.filter((task) => !task.done).length ?? 0;
+  return (
+    <main id="main" className="flex h-full flex-col" data-ready>
+      <header className="flex min-h-[46px] items-center gap-3 border-b border-rule px-3.5">
+        <h1 className="text-[15px] font-bold">Tasks</h1>
+        <span className="text-[13px] text-ink-2">{tasks ? `${plural(left, "task")} to do` : ""}</span>
+        {problem && (
+          <p role="alert" className="text-[13px] text-brick">
+            {problem}
+          </p>
+        )}
+      </header>
+      <div className="min-h-0 flex-1 overflow-y-auto px-3.5 py-2">
+        {!tasks && !problem && <p role="status">Reading the tasks…</p>}
+        {tasks?.length === 0 && (
+          <p className="py-4 text-ink-2">
+            There are no tasks yet. A macro with the step “Make task” makes them; the starter deck has one on T.
+          </p>
+        )}
+        <ul>
+          {tasks?.map((task) => {
+            const late = !task.done && task.due !== null && Date.parse(task.due) < nowMs;
+            return (
+              <li
+                key={task.id}
+                className="grid grid-cols-[20px_minmax(0,1fr)_auto] items-center gap-x-3 border-b border-rule py-1.5 text-[13.5px]"
+              >
+                <input
+                  type="checkbox"
+                  aria-label={`${task.title}, done`}
+                  checked={task.done}
+                  onChange={(event) => void change(task, { done: event.target.checked })}
+                />
+                <span className={`truncate ${task.done ? "text-ink-3 line-through" : "font-semibold"}`}>
+                  {task.title}
+                </span>
+                <span className={`num text-xs ${late ? "font-bold text-brick" : "text-ink-2"}`}>
+                  {task.due && `due ${dateText(task.due, zone, new Date())}`}
+                  {task.estimate !== null && ` · ${task.estimate} min`}
+                </span>
+                <span className="col-start-2 truncate text-xs text-ink-2">{task.about}</span>
+                {task.message === null ? (
+                  <span className="text-xs text-ink-3">message deleted</span>
+                ) : (
+                  <button type="button" onClick={() => open(task.message!)} className="text-xs underline">
+                    open the message
+                  </button>
+                )}
+              </li>
+            );
+          })}
+        </ul>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,67 @@
+"use client";
+import { useState } from "react";
+import { Picker } from "../parts/picker";
+import { write } from "../state/api";
+import { refreshSettings } from "../state/load";
+import { useView } from "../state/store";
+
+export const FIELD = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
+
+type Named = "folder" | "label" | "macro";
+
+interface Props {
+  readonly label: string;
+  readonly kind: Named;
+  readonly value: string;
+  readonly onChange: (name: string) => void;
+}
+
+/** A folder, label or macro, chosen by any part of its name; the first two can be made on the spot. */
+export function NameField({ label, kind, value, onChange }: Props) {
+  const directory = useView((v) => v.directory);
+  const macros = useView((v) => v.macros);
+  const [open, setOpen] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const names = {
+    folder: directory.folders.map((f) => f.path),
+    label: directory.labels.map((l) => l.name),
+    macro: macros.map((m) => m.name),
+  }[kind];
+  const choose = (name: string) => {
+    setOpen(false);
+    onChange(name);
+  };
+  const create = async (name: string) => {
+    try {
+      await write("POST", kind === "folder" ? "/folders" : "/labels", kind === "folder" ? { path: name } : { name });
+      await refreshSettings();
+      choose(name);
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : "It could not be made.");
+    }
+  };
+  const missing = value !== "" && !names.some((name) => name.toLowerCase() === value.toLowerCase());
+  return (
+    <>
+      <button
+        type="button"
+        aria-label={`${label}: ${value || "choose"}`}
+        onClick={() => setOpen(true)}
+        className={`${FIELD} min-w-32 flex-1 truncate text-left ${missing ? "border-brick" : ""}`}
+      >
+        {value || "choose…"}
+        {missing && <span className="text-brick"> (does not exist)</span>}
+      </button>
+      {open && (
+        <Picker
+          title={`Which ${kind}?`}
+          choices={names.map((name) => ({ id: name, name }))}
+          onChoose={choose}
+          onClose={() => setOpen(false)}
+          {...(kind === "macro" ? {} : { onCreate: create, createText: `Make the ${kind}` })}
+          problem={problem}
+        />
+      )}
+    </>
+  );
+}

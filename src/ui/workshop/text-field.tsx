@@ -1,0 +1,54 @@
+"use client";
+import { useState } from "react";
+import { readNarrow, textOfIssue } from "@/core/narrow";
+import { readWhen } from "@/core/when";
+import { dateText } from "../parts/words";
+import { useView } from "../state/store";
+import { FIELD } from "./name-field";
+
+interface Props {
+  readonly label: string;
+  readonly kind: "date" | "text" | "narrow";
+  readonly value: string;
+  readonly placeholder?: string;
+  readonly onChange: (text: string) => void;
+}
+
+interface Said {
+  readonly ok: boolean;
+  readonly text: string;
+}
+
+/** Text of a step, stored when it is left or Enter is pressed; what it means is said as it is typed. */
+export function TextField({ label, kind, value, placeholder, onChange }: Props) {
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const directory = useView((v) => v.directory);
+  const [text, setText] = useState(value);
+  const say = (): Said | null => {
+    if (text.trim() === "" || kind === "text") return null;
+    if (kind === "date") {
+      const when = readWhen(text, new Date(), zone);
+      return when.ok
+        ? { ok: true, text: `now: ${dateText(when.at.toISOString(), zone, new Date())}` }
+        : { ok: false, text: when.problem };
+    }
+    const checked = readNarrow(text, { directory, now: new Date(), zone });
+    return checked.ok ? null : { ok: false, text: checked.issues.map(textOfIssue).join(" ") };
+  };
+  const said = say();
+  return (
+    <span className="min-w-32 flex-1">
+      <input
+        aria-label={label}
+        aria-invalid={said !== null && !said.ok}
+        value={text}
+        placeholder={placeholder}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={() => text.trim() !== value && (said === null || said.ok) && onChange(text.trim())}
+        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        className={`${FIELD} w-full ${kind === "narrow" ? "font-mono text-xs" : ""}`}
+      />
+      {said && <span className={`block text-xs ${said.ok ? "text-ink-3" : "text-brick"}`}>{said.text}</span>}
+    </span>
+  );
+}
