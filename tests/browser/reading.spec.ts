@@ -59,6 +59,8 @@ const VIEWS = [
   ["bench", "/"],
   ["workshop", "/workshop"],
   ["import", "/import"],
+  ["ledger", "/ledger"],
+  ["tasks", "/tasks"],
 ] as const;
 
 for (const theme of ["light", "dark"] as const)
@@ -99,7 +101,7 @@ test.describe("on a phone", () => {
     await page.getByRole("button", { name: "Archive", exact: true }).tap();
     await expect.poll(() => app.count("folder=Inbox")).toBe(inbox - 1);
     await page.getByRole("button", { name: "All pads" }).tap();
-    await page.getByRole("button", { name: "Do tomorrow" }).tap();
+    await page.getByRole("button", { name: "Make task" }).tap();
     await expect.poll(() => app.count("folder=Inbox & flagged")).toBe(1);
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   });

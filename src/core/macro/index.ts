@@ -21,6 +21,7 @@ export { renameInFor, renameInSteps, type Renaming } from "./rename";
 export { CONFIRM_ABOVE, mustConfirm, settingsSchema, type Focus, type Settings } from "./settings";
 export {
   ASK_KINDS,
+  isTooDeep,
   mapSteps,
   MOST_STEPS,
   stepSchema,

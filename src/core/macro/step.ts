@@ -99,38 +99,49 @@ export const MOST_STEPS = 50;
 /** Conditions inside conditions, at the most. */
 export const DEEPEST = 5;
 
-const branch = (depth: number): z.ZodType<readonly Step[]> =>
-  z.lazy(() =>
-    z
-      .array(depth >= DEEPEST ? z.union(leaves) : anyStep(depth))
-      .max(MOST_STEPS, `a branch holds at most ${MOST_STEPS} steps`),
-  ) as z.ZodType<readonly Step[]>;
+const branch = () => z.array(stepSchema).max(MOST_STEPS, `a branch holds at most ${MOST_STEPS} steps`);
 
-const ifStep = (depth: number) =>
-  z
-    .strictObject({
-      do: z.literal("if"),
-      narrow: narrow.optional(),
-      answer: answerName.optional(),
-      then: branch(depth + 1),
-      else: branch(depth + 1).optional(),
-    })
-    .refine(exactlyOne("narrow", "answer"), "a condition is a narrowing or the name of a yes/no answer");
+const ifStep = z
+  .strictObject({
+    do: z.literal("if"),
+    narrow: narrow.optional(),
+    answer: answerName.optional(),
+    get then() {
+      return branch();
+    },
+    get else() {
+      return branch().optional();
+    },
+  })
+  .refine(exactlyOne("narrow", "answer"), "a condition is a narrowing or the name of a yes/no answer");
 
-const made = new Map<number, z.ZodType<Step>>();
-function anyStep(depth: number): z.ZodType<Step> {
-  let schema = made.get(depth);
-  if (!schema) {
-    schema = z.discriminatedUnion("do", [...leaves, ifStep(depth)]) as unknown as z.ZodType<Step>;
-    made.set(depth, schema);
-  }
-  return schema;
-}
+export const stepSchema: z.ZodType<Step> = (
+  z.discriminatedUnion("do", [...leaves, ifStep as never]) as unknown as z.ZodType<Step>
+).meta({ id: "Step", description: "a step of a macro" });
 
-export const stepSchema = anyStep(0);
+const depthOf = (steps: readonly Step[]): number =>
+  Math.max(
+    0,
+    ...steps.map((step) => (step.do === "if" ? 1 + Math.max(depthOf(step.then), depthOf(step.else ?? [])) : 0)),
+  );
+
 export const stepsSchema: z.ZodType<readonly Step[], readonly Step[]> = z
   .array(stepSchema)
-  .max(MOST_STEPS, `a macro holds at most ${MOST_STEPS} steps`) as never;
+  .max(MOST_STEPS, `a macro holds at most ${MOST_STEPS} steps`)
+  .refine((steps) => depthOf(steps) <= DEEPEST, `conditions may stand ${DEEPEST} deep`) as never;
+
+/** Real documents are not nested deeper than this; reading one that is would use up the stack. */
+const DEEPEST_JSON = 60;
+
+/** Whether JSON is nested too deep to be read. Walks it without recursion. */
+export function isTooDeep(json: unknown): boolean {
+  let level: unknown[] = [json];
+  for (let depth = 0; level.length > 0; depth++) {
+    if (depth > DEEPEST_JSON) return true;
+    level = level.flatMap((value) => (typeof value === "object" && value !== null ? Object.values(value) : []));
+  }
+  return false;
+}
 
 /** Every step with its branches' steps, each with its place as people write it: "3", "3.1", "3.else.2". */
 export function* walkSteps(steps: readonly Step[], under = ""): Generator<{ step: Step; path: string; top: number }> {

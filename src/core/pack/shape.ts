@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { DECKS, LAYERS, PAD_CODES } from "../keys";
-import { settingsSchema, stepsSchema } from "../macro";
+import { isTooDeep, settingsSchema, stepsSchema } from "../macro";
 import { COLOURS } from "../place";
 
 /**
@@ -53,6 +53,7 @@ export function readPack(text: string): ReadPack {
   } catch {
     return no("The file is not JSON, so it is no macro pack. Choose another.");
   }
+  if (isTooDeep(raw)) return no("The file is nested deeper than any macro pack. Choose another.");
   const head = raw as { kind?: unknown; version?: unknown } | null;
   if (typeof head !== "object" || head === null || head.kind !== PACK_KIND)
     return no("The file is not a macro pack of Tachyne. Choose another.");
@@ -71,5 +72,5 @@ export function readPack(text: string): ReadPack {
 /** The JSON Schema of a pack, as it is published. */
 export const packJsonSchema = (): object => ({
   title: "Tachyne macro pack, version 1",
-  ...z.toJSONSchema(packSchema, { io: "input", unrepresentable: "any" }),
+  ...z.toJSONSchema(packSchema, { io: "input", unrepresentable: "any", reused: "ref" }),
 });

@@ -1,4 +1,4 @@
-import { applyEdits, type CellEdit, type MessageState } from "@/core/change";
+import { applyEdits, ofState, type CellEdit, type MessageState } from "@/core/change";
 import type { DryAnswer, RunRequest } from "@/core/api";
 import type { MessageId } from "@/core/id";
 import { STEP_KINDS, walkSteps, type PlannedThing } from "@/core/macro";
@@ -23,9 +23,8 @@ export function namesIn(directory: Directory) {
 /** The cells of a state that edits write, before and after, in names. */
 export function endsOf(before: MessageState, edits: readonly CellEdit[], names: ReturnType<typeof namesIn>) {
   const after = applyEdits(before, edits);
-  const cells = [...new Set(edits.map((edit) => (edit.kind === "label" ? "labels" : edit.kind)))];
-  const pick = (state: MessageState) =>
-    Object.fromEntries(cells.filter((cell) => cell in state).map((cell) => [cell, names(state, cell)]));
+  const cells = [...new Set(edits.filter(ofState).map((edit) => (edit.kind === "label" ? "labels" : edit.kind)))];
+  const pick = (state: MessageState) => Object.fromEntries(cells.map((cell) => [cell, names(state, cell)]));
   return { before: pick(before), after: pick(after) };
 }
 

@@ -1,4 +1,4 @@
-import type { CellEdit, MessageState } from "@/core/change";
+import { ofState, type CellEdit, type MessageState } from "@/core/change";
 import type { EntryDetail, EntryShape } from "@/core/api";
 import { runId, type RunId } from "@/core/id";
 import { findEntry, listEntries, readRun, type LedgerQuery } from "../store";
@@ -19,8 +19,8 @@ const NOTHING = {} as MessageState;
 /** The state as far as the edits say what it was. */
 function stateBefore(edits: readonly CellEdit[]): MessageState {
   const labels = edits.flatMap((edit) => (edit.kind === "label" && edit.before ? [edit.label] : []));
-  const cells = edits.flatMap((edit) => (edit.kind === "label" ? [] : [[edit.kind, edit.before] as const]));
-  return { ...NOTHING, labels, ...Object.fromEntries(cells) };
+  const cells = edits.filter(ofState).map((edit) => (edit.kind === "label" ? [] : [edit.kind, edit.before]));
+  return { ...NOTHING, labels, ...Object.fromEntries(cells.filter((cell) => cell.length > 0)) };
 }
 
 function madeText(edit: CellEdit): string | null {

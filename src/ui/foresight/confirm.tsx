@@ -34,13 +34,19 @@ export function Confirm({ macro, ids, answers, planned }: Props) {
         <div className="mt-4 flex gap-2">
           <button
             type="button"
-            autoFocus
+            autoFocus={!deleted}
             onClick={() => runMacro(macro, { ids, answers, agreed: true })}
             className={`rounded-sm px-3 py-1.5 font-semibold ${deleted ? TONE.brick : "bg-ink text-paper"}`}
           >
             {deleted ? `Delete ${countText(planned.gone)} for good` : `Run on ${countText(ids.length)}`}
           </button>
-          <button type="button" onClick={close} className="rounded-sm border border-edge bg-sheet px-3 py-1.5">
+          <button
+            type="button"
+            // What cannot be undone is not one Enter away.
+            autoFocus={deleted}
+            onClick={close}
+            className="rounded-sm border border-edge bg-sheet px-3 py-1.5"
+          >
             Leave everything as it is
           </button>
         </div>

@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import type { EntryDetail, EntryShape } from "@/core/api";
 import { stepsText } from "@/core/macro";
-import { clockText, countText, plural } from "../parts/words";
+import { clockText, countText, dateText, plural } from "../parts/words";
 import { get } from "../state/api";
 import { takeBack } from "../state/decide";
 import { useView } from "../state/store";
@@ -15,16 +15,20 @@ const REASONS: Record<string, string> = {
   "only-when": "its condition did not hold",
 };
 
-const cellText = (value: unknown): string => {
+const cellText = (value: unknown, zone: string): string => {
   if (value === null || value === undefined) return "none";
   if (Array.isArray(value)) return value.length === 0 ? "none" : value.join(", ");
-  if (typeof value === "object") return "flagged";
+  if (typeof value === "object") {
+    const { due, note } = value as { due?: string | null; note?: string | null };
+    return ["flagged", due && `due ${dateText(due, zone, new Date())}`, note].filter(Boolean).join(", ");
+  }
   if (typeof value === "boolean") return value ? "yes" : "no";
   return String(value);
 };
 
 /** What an entry changed, read when it is opened. */
 function Detail({ entry }: { readonly entry: EntryShape }) {
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const [detail, setDetail] = useState<EntryDetail | string | null>(null);
   useEffect(() => {
     let current = true;
@@ -48,7 +52,9 @@ function Detail({ entry }: { readonly entry: EntryShape }) {
               <td className="w-2/5 truncate py-1 pr-3">{change.subject || "(no subject)"}</td>
               <td className="py-1">
                 {Object.keys(change.after)
-                  .map((cell) => `${cell}: ${cellText(change.before[cell])} → ${cellText(change.after[cell])}`)
+                  .map(
+                    (cell) => `${cell}: ${cellText(change.before[cell], zone)} → ${cellText(change.after[cell], zone)}`,
+                  )
                   .concat(change.made)
                   .join(", ")}
               </td>

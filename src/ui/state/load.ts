@@ -48,8 +48,12 @@ export async function inLine<T>(send: () => Promise<T>): Promise<T> {
   }
 }
 
-/** Reads settings anew. What was read while the person changed something is old already, and is dropped. */
+/**
+ * Reads settings anew. What was read while the person changed something is old already, and is dropped: also
+ * where the change was on its way when the reading began. The last write of a line reads once more.
+ */
 export async function refreshSettings(): Promise<void> {
+  while (writing > 0) await line;
   const before = writes;
   const home = await get<Home>("/home");
   if (writing > 0 || writes !== before) return;

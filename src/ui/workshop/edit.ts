@@ -26,25 +26,26 @@ async function attempt(run: () => Promise<unknown>): Promise<boolean> {
   }
 }
 
+/** Writes are stored in the order they are made; an edit can be taken back while it is still on its way. */
 async function perform(edit: Edit): Promise<void> {
-  if (!(await attempt(edit.forward))) return;
   done.push(edit);
   undone.length = 0;
   notify(`${edit.name}. U takes it back.`);
+  if (!(await attempt(edit.forward)) && done.includes(edit)) done.splice(done.indexOf(edit), 1);
 }
 
 export async function undoEdit(): Promise<void> {
   const edit = done.pop();
   if (!edit) return notify("There is nothing to take back in the workshop.");
-  if (await attempt(edit.backward)) undone.push(edit);
   notify(`Took back: ${edit.name}.`);
+  if (await attempt(edit.backward)) undone.push(edit);
 }
 
 export async function redoEdit(): Promise<void> {
   const edit = undone.pop();
   if (!edit) return notify("There is nothing to do again in the workshop.");
-  if (await attempt(edit.forward)) done.push(edit);
   notify(`Did again: ${edit.name}.`);
+  if (await attempt(edit.forward)) done.push(edit);
 }
 
 type Patch = Partial<Pick<MacroShape, "name" | "colour" | "steps" | "settings">>;
@@ -59,8 +60,21 @@ export function changeMacro(macro: MacroShape, patch: Patch, name: string): Prom
   return perform({ name, forward: () => patchMacro(macro.id, patch), backward: () => patchMacro(macro.id, before) });
 }
 
+/**
+ * Changes steps as they are by then: what a dialog was opened on may have been changed since.
+ * @param change from the steps that are stored to those wanted
+ */
+export function changeSteps(
+  macro: MacroShape,
+  change: (steps: readonly Step[]) => readonly Step[],
+  name: string,
+): Promise<void> {
+  const now = view().macros.find((m) => m.id === macro.id) ?? macro;
+  return changeMacro(now, { steps: [...change(now.steps)] }, name);
+}
+
 const setDeleted = async (id: number, deleted: boolean): Promise<void> => {
-  await write("PATCH", `/macros/${id}`, { deleted });
+  await inLine(() => write("PATCH", `/macros/${id}`, { deleted }));
   await refreshSettings();
 };
 
@@ -98,10 +112,12 @@ export async function createMacro(
       const body = like
         ? { name: copyName(like.name), colour: like.colour, steps: like.steps, settings: like.settings }
         : { name: "New macro" };
-      made = (await write<MacroShape>("POST", "/macros", body)).id;
+      made = (await inLine(() => write<MacroShape>("POST", "/macros", body))).id;
       await refreshSettings();
     },
     backward: async () => {
+      // It may still be on its way: what is in line before this is done first.
+      await inLine(() => Promise.resolve());
       if (made !== null) await setDeleted(made, true);
     },
   });

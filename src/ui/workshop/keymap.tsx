@@ -91,7 +91,7 @@ interface Props {
 }
 
 const BOX =
-  "flex h-[42px] w-[74px] shrink-0 flex-col overflow-hidden rounded-sm border px-1 py-0.5 text-left text-[11px] leading-[1.15]";
+  "flex h-[47px] w-[74px] shrink-0 flex-col overflow-hidden rounded-sm border px-1 py-0.5 text-left text-[11px] leading-[1.15]";
 
 /**
  * The whole keyboard with what each key does. A pad opens its macro, an empty one takes the chosen macro;

@@ -12,7 +12,6 @@ export function MacroHead({ macro, isNew }: { readonly macro: MacroShape; readon
         key={`${macro.id} ${macro.name}`}
         aria-label="Name of the macro"
         defaultValue={macro.name}
-        autoFocus={isNew}
         onFocus={(event) => isNew && event.target.select()}
         maxLength={80}
         onBlur={(event) => {
@@ -22,6 +21,8 @@ export function MacroHead({ macro, isNew }: { readonly macro: MacroShape; readon
         }}
         onKeyDown={(event) => {
           if (event.key !== "Enter") return;
+          // Or the same stroke would press the button it leads to.
+          event.preventDefault();
           event.currentTarget.blur();
           // A new macro's next need is its first step.
           if (macro.steps.length === 0) document.querySelector<HTMLElement>("[data-add-step]")?.focus();

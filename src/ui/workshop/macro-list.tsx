@@ -34,7 +34,9 @@ export function MacroList({ chosen, context, onChoose }: Props) {
   };
   const usesText = (macro: MacroShape): string => {
     if (macro.uses === 0 || macro.usedAt === null) return "not used yet";
-    return `${macro.uses === 1 ? "once" : `${macro.uses} times`}, ${ageText(nowMs - Date.parse(macro.usedAt))} ago`;
+    const times = macro.uses === 1 ? "once" : `${macro.uses} times`;
+    const ago = nowMs - Date.parse(macro.usedAt);
+    return `${times}, ${ago < 60_000 ? "just now" : `${ageText(ago)} ago`}`;
   };
   const move = (macro: MacroShape, by: 1 | -1) => {
     const from = macros.indexOf(macro);

@@ -48,17 +48,10 @@ export function StepCard(props: Props) {
       >
         {index + 1}
       </span>
-      <div className="min-w-0">
-        <b className="block leading-7">
-          {facts.title}
-          {!facts.runs && <span className="font-normal text-ink-3"> cannot run yet</span>}
-        </b>
-        <Params step={step} names={names} onChange={onChange} />
-        {findings.map((finding) => (
-          <FindingLine key={finding.code + finding.text} macro={macro} finding={finding} />
-        ))}
-        {children}
-      </div>
+      <b className="leading-7">
+        {facts.title}
+        {!facts.runs && <span className="font-normal text-ink-3"> cannot run yet</span>}
+      </b>
       <span className="flex">
         <button
           type="button"
@@ -91,6 +84,13 @@ export function StepCard(props: Props) {
           ⋮⋮
         </button>
       </span>
+      <div className="col-span-2 col-start-2 min-w-0">
+        <Params step={step} names={names} onChange={onChange} />
+        {findings.map((finding) => (
+          <FindingLine key={finding.code + finding.text} macro={macro} finding={finding} />
+        ))}
+        {children}
+      </div>
     </li>
   );
 }

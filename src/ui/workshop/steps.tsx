@@ -25,7 +25,7 @@ import {
   type StepKind,
 } from "@/core/macro";
 import { Picker } from "../parts/picker";
-import { changeMacro } from "./edit";
+import { changeSteps } from "./edit";
 import { StepCard } from "./step-card";
 
 interface Props {
@@ -45,6 +45,23 @@ function namesBefore(steps: readonly Step[], path: string): string[] {
   return names;
 }
 
+/**
+ * What a step says, the same however its parameters are ordered: the database keeps its own order, and a card
+ * made anew for that would close whatever is open in it. Branches have cards of their own.
+ */
+function contentOf(step: Step): string {
+  const own = step.do === "if" ? { ...step, then: 0, else: 0 } : step;
+  return JSON.stringify(own, (_key, value: unknown) =>
+    typeof value === "object" && value !== null ? Object.fromEntries(Object.entries(value).sort()) : value,
+  );
+}
+
+/** A changed condition with the branches as they are by now. */
+function keepBranches(steps: readonly Step[], path: string, next: Step): Step {
+  if (next.do !== "if") return next;
+  return { ...next, then: listAt(steps, `${path}.`), else: listAt(steps, `${path}.else.`) };
+}
+
 /** The steps of a macro or of one of its branches: added, removed, reordered by keys or by dragging. */
 export function Steps({ macro, findings, under = "" }: Props) {
   const [adding, setAdding] = useState(false);
@@ -54,10 +71,11 @@ export function Steps({ macro, findings, under = "" }: Props) {
   );
   const { steps } = macro;
   const list = listAt(steps, under);
-  const store = (next: readonly Step[], name: string) => void changeMacro(macro, { steps: [...next] }, name);
+  const store = (change: (steps: readonly Step[]) => readonly Step[], name: string) =>
+    void changeSteps(macro, change, name);
   const move = (from: number, to: number) => {
     if (to < 0 || to >= list.length || from === to) return;
-    store(moveWithin(steps, `${under}${from + 1}`, to), `Moved step ${under}${from + 1} to ${under}${to + 1}`);
+    store((now) => moveWithin(now, `${under}${from + 1}`, to), `Moved step ${under}${from + 1} to ${under}${to + 1}`);
     // The focus goes along with the step that was moved.
     requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-step="${under}${to + 1}"]`)?.focus());
   };
@@ -66,7 +84,8 @@ export function Steps({ macro, findings, under = "" }: Props) {
   };
   const add = (kind: string) => {
     setAdding(false);
-    store(insertAt(steps, { under, index: list.length }, STEP_KINDS[kind as StepKind].fresh), `Added ${kind}`);
+    const { fresh } = STEP_KINDS[kind as StepKind];
+    store((now) => insertAt(now, { under, index: listAt(now, under).length }, fresh), `Added ${kind}`);
   };
   return (
     <>
@@ -77,7 +96,7 @@ export function Steps({ macro, findings, under = "" }: Props) {
               const path = `${under}${i + 1}`;
               return (
                 <StepCard
-                  key={`${macro.id} ${path} ${JSON.stringify(step.do === "if" ? { ...step, then: 0, else: 0 } : step)}`}
+                  key={`${macro.id} ${path} ${contentOf(step)}`}
                   step={step}
                   path={path}
                   index={i}
@@ -85,8 +104,10 @@ export function Steps({ macro, findings, under = "" }: Props) {
                   names={namesBefore(steps, path)}
                   findings={findings.filter((finding) => finding.path === path)}
                   macro={macro}
-                  onChange={(next) => store(replaceAt(steps, path, next), `Changed step ${path}`)}
-                  onRemove={() => store(removeAt(steps, path), `Removed step ${path}`)}
+                  onChange={(next) =>
+                    store((now) => replaceAt(now, path, keepBranches(now, path, next)), `Changed step ${path}`)
+                  }
+                  onRemove={() => store((now) => removeAt(now, path), `Removed step ${path}`)}
                   onMove={(by) => move(i, i + by)}
                 >
                   {step.do === "if" && (

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { processDatabase, Refusal, whoIsAsking, type Context } from "@/server/act";
+import { isTooDeep } from "@/core/macro";
 import { isOwn } from "./hosts";
 
 export interface Asked {
@@ -53,6 +54,7 @@ export async function body<T extends z.ZodType>(request: Request, shape: T): Pro
   } catch {
     throw new Refusal(400, "Not JSON", "The request's body must be JSON.");
   }
+  if (isTooDeep(raw)) throw new Refusal(422, "The request does not fit", "The body is nested too deep.");
   return checked(raw, shape);
 }
 

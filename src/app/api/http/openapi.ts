@@ -4,8 +4,24 @@ import { OPERATIONS } from "./operations";
 
 type Operation = (typeof OPERATIONS)[number];
 
-const schema = (shape: z.ZodType, io: "input" | "output") =>
-  z.toJSONSchema(shape, { io, unrepresentable: "any", target: "openapi-3.0" });
+type Json = Record<string, unknown>;
+
+/** Shapes that hold themselves, such as steps, stand once for the whole document and are referred to. */
+function schemasOf(components: Json) {
+  return (shape: z.ZodType, io: "input" | "output"): Json => {
+    const made = z.toJSONSchema(shape, { io, unrepresentable: "any", target: "openapi-3.0" }) as Json;
+    const { $defs = {}, definitions = {}, ...rest } = made as { $defs?: Json; definitions?: Json };
+    // What goes in may leave out what has a default, and so is another shape than what comes out.
+    const named = (name: string) => (io === "input" ? name : `${name}Answer`);
+    const text = JSON.stringify({ rest, defs: { ...$defs, ...definitions } }).replace(
+      /"#\/(?:\$defs|definitions|components\/schemas)\/(\w+)"/g,
+      (_, name: string) => `"#/components/schemas/${named(name)}"`,
+    );
+    const { rest: moved, defs } = JSON.parse(text) as { rest: Json; defs: Json };
+    for (const [name, definition] of Object.entries(defs)) components[named(name)] = definition;
+    return moved;
+  };
+}
 
 const parameters = (operation: Operation) => [
   ...[...operation.path.matchAll(/\{(\w+)\}/g)].map((found) => ({
@@ -22,7 +38,7 @@ const parameters = (operation: Operation) => [
   })),
 ];
 
-function describe(operation: Operation) {
+function describe(operation: Operation, schema: ReturnType<typeof schemasOf>) {
   const media = operation.media ?? "application/json";
   const binary = { [media]: { schema: { type: "string", format: "binary" } } };
   const answer = operation.answer
@@ -52,11 +68,14 @@ function describe(operation: Operation) {
 /** The API's description, OpenAPI 3.0, made from the shapes that requests are checked with. */
 export function openApi() {
   const paths: Record<string, Record<string, unknown>> = {};
-  for (const operation of OPERATIONS) (paths[operation.path] ??= {})[operation.method] = describe(operation);
+  const components: Json = {};
+  const schema = schemasOf(components);
+  for (const operation of OPERATIONS) (paths[operation.path] ??= {})[operation.method] = describe(operation, schema);
   return {
     openapi: "3.0.3",
     info: { title: "Tachyne", version: "1", description: "Clear large batches of e-mail with macros." },
     servers: [{ url: "/api/v1" }],
     paths,
+    components: { schemas: components },
   };
 }
