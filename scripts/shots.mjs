@@ -18,7 +18,11 @@ const keys =
   };
 
 const SHOTS = [
-  { name: "bench", path: "/", act: keys("j", "j", "f", "j", "d", "j", "i", "j", "j", "i", "j", "w", "q", "j", "c") },
+  {
+    name: "bench",
+    path: "/",
+    act: keys("j", "j", "f", "j", "d", "j", "i", "j", "j", "i", "j", "b", "t", "j", "c", "j", "i"),
+  },
   { name: "bench-night", path: "/", dark: true, act: keys("j", "f", "j", "i", "j", "i", "j", "j") },
   {
     name: "narrowed",
@@ -41,13 +45,37 @@ const SHOTS = [
     },
   },
   { name: "keys", path: "/", act: keys("Shift+?") },
-  { name: "workshop", path: "/workshop", act: async (page) => page.locator("[data-pad='KeyB']").click() },
+  {
+    name: "foresight",
+    path: "/",
+    act: async (page) => {
+      await keys("i", "j", "j", "i")(page);
+      await page.keyboard.down("Alt");
+      await page.keyboard.down("b");
+    },
+  },
+  { name: "delete-for-good", path: "/", dark: true, act: keys("i", "j", "i", "Shift+D") },
+  {
+    name: "workshop",
+    path: "/workshop",
+    act: async (page) => {
+      await page.getByRole("button", { name: "With Shift" }).click();
+      await page.locator("[data-pad='KeyC']").click();
+      await page.getByLabel("What it would do to").selectOption("sample");
+    },
+  },
   {
     name: "workshop-night",
     path: "/workshop",
     dark: true,
     act: async (page) => page.locator("[data-pad='KeyF']").click(),
   },
+  {
+    name: "ledger",
+    path: "/ledger",
+    act: async (page) => page.locator("[data-entry] button[aria-expanded]").nth(1).click(),
+  },
+  { name: "tasks", path: "/tasks" },
   { name: "import", path: "/import" },
   { name: "phone", path: "/", phone: true },
   { name: "phone-message", path: "/", phone: true, act: async (page) => page.locator("[data-place='3']").click() },

@@ -167,6 +167,9 @@ test("the ledger finds runs by message, and takes any of them back; tasks lead b
   await page.keyboard.press("j");
   await page.keyboard.press("f");
   await page.keyboard.press("Home");
+  // The task hangs on its message, and is counted in the rack.
+  await expect(page.getByLabel("Tasks", { exact: true }).getByRole("link", { name: /^task: / })).toBeVisible();
+  await expect(page.getByRole("link", { name: "Tasks 1" })).toBeVisible();
   await page.getByRole("link", { name: "history" }).click();
   await expect(page.locator("[data-entry]")).toHaveCount(2);
   // Not the last run, but the one before.

@@ -56,6 +56,16 @@ export const attachmentShape = z.object({
   inline: z.boolean(),
 });
 
+export const taskShape = z.object({
+  id,
+  message: id.nullable().describe("the message it was made from, while it is there"),
+  title: z.string(),
+  due: iso.nullable(),
+  estimate: z.number().int().nullable().describe("minutes"),
+  about: z.string(),
+  done: z.boolean(),
+});
+export type TaskShape = z.infer<typeof taskShape>;
 export const messageShape = messageRowShape.extend({
   cc: z.array(addressShape),
   text: z.string().nullable(),
@@ -64,6 +74,7 @@ export const messageShape = messageRowShape.extend({
   files: z.array(attachmentShape),
   notes: z.array(z.string()).describe("what was wrong with the message, and how it was mended"),
   threadRows: z.array(messageRowShape),
+  tasks: z.array(taskShape).describe("made from it"),
 });
 export type Message = z.infer<typeof messageShape>;
 
@@ -223,16 +234,6 @@ export const entryDetail = z.object({
 });
 export type EntryDetail = z.infer<typeof entryDetail>;
 
-export const taskShape = z.object({
-  id,
-  message: id.nullable().describe("the message it was made from, while it is there"),
-  title: z.string(),
-  due: iso.nullable(),
-  estimate: z.number().int().nullable().describe("minutes"),
-  about: z.string(),
-  done: z.boolean(),
-});
-export type TaskShape = z.infer<typeof taskShape>;
 export const taskPatch = z
   .strictObject({ title: z.string().trim().min(1).max(300), due: iso.nullable(), done: z.boolean() })
   .partial();

@@ -5,6 +5,7 @@ import { countMatches, pageOfIds } from "../search";
 import { badNarrow, notFound, Refusal, type Context } from "./context";
 import { readDirectory } from "./directory";
 import { readRows } from "./rows";
+import { tasksOf } from "./tasks";
 
 export const MOST_ROWS = 1000;
 const MOST_THREAD_ROWS = 200;
@@ -80,6 +81,7 @@ export async function readMessage(context: Context, id: number): Promise<Message
       inline: part.disposition === "inline" || Boolean(part.related),
     })),
     notes: facts.flaws.map((flaw) => flawText[flaw]),
+    tasks: await tasksOf(context, id),
     threadRows: [...rows].sort((a, b) => a.date.localeCompare(b.date) || a.id - b.id),
   };
 }

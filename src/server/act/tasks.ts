@@ -27,6 +27,14 @@ export async function listTasks({ db, person }: Context): Promise<TaskShape[]> {
   return rows.map(shapeOf);
 }
 
+/** Tasks that were made from a message. */
+export async function tasksOf({ db, person }: Context, message: number): Promise<TaskShape[]> {
+  const { sql } = db;
+  const rows = await sql<Row[]>`
+    select ${columns(sql)} from task t where person = ${person} and message = ${message} order by id`;
+  return rows.map(shapeOf);
+}
+
 export async function countOpenTasks({ db, person }: Context): Promise<number> {
   const [row] = await db.sql<{ n: number }[]>`
     select count(*)::int as n from task where person = ${person} and not done`;

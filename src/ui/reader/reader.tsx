@@ -79,6 +79,23 @@ function Files({ message }: { readonly message: Message }) {
   );
 }
 
+/** Tasks made from the message; they lead to the task list, which leads back. */
+function Tasks({ message, zone }: { readonly message: Message; readonly zone: string }) {
+  if (message.tasks.length === 0) return null;
+  return (
+    <ul className="mt-3 border-t border-rule pt-2 text-[13px]" aria-label="Tasks">
+      {message.tasks.map((task) => (
+        <li key={task.id}>
+          <Link href="/tasks" className={`underline ${task.done ? "line-through" : ""}`}>
+            task: {task.title}
+          </Link>
+          {task.due && <span className="text-ink-2"> due {dateText(task.due, zone, new Date())}</span>}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 /** The focused message. What the columns know is shown at once; the rest when it has been read. */
 export function Reader() {
   const focusId = useView((v) => v.focusId);
@@ -96,8 +113,9 @@ export function Reader() {
   // How a message is shown is chosen for that message alone.
   const shown = choice.id === focusId ? choice.shown : "message";
   const box = useRef<HTMLElement>(null);
-  const reading = useMessage(focusId);
-  useReadAhead(nextId);
+  const tasks = useView((v) => v.home?.tasks ?? 0);
+  const reading = useMessage(focusId, tasks);
+  useReadAhead(nextId, tasks);
 
   useEffect(() => {
     box.current?.scrollTo(0, 0);
@@ -228,6 +246,7 @@ export function Reader() {
           </div>
           <Body message={message} shown={shown} />
           <Files message={message} />
+          <Tasks message={message} zone={zone} />
           <ThreadList message={message} zone={zone} />
         </>
       )}

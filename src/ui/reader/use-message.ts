@@ -7,11 +7,13 @@ const SETTLE_MS = 60;
 const KEPT = 200;
 const RETRY_MS = 2000;
 
-const cache = new Map<number, Message>();
+/** A message never changes, but what hangs on it does: the stamp says as of when it was read. */
+const cache = new Map<number, { readonly message: Message; readonly stamp: number }>();
+const isFresh = (id: number, stamp: number): boolean => cache.get(id)?.stamp === stamp;
 
-function keep(message: Message): void {
+function keep(message: Message, stamp: number): void {
   cache.delete(message.id);
-  cache.set(message.id, message);
+  cache.set(message.id, { message, stamp });
   for (const id of cache.keys()) {
     if (cache.size <= KEPT) break;
     cache.delete(id);
@@ -24,17 +26,20 @@ export type Reading =
   | { readonly phase: "here"; readonly message: Message }
   | { readonly phase: "failed"; readonly id: number; readonly why: string };
 
-/** The message with that id, read when the focus has stayed on it for a moment. */
-export function useMessage(id: number | null): Reading {
+/**
+ * The message with that id, read when the focus has stayed on it for a moment.
+ * @param stamp changes when what was read before may be old
+ */
+export function useMessage(id: number | null, stamp: number): Reading {
   const [reading, setReading] = useState<Reading>({ phase: "none" });
   useEffect(() => {
-    if (id === null || cache.has(id)) return;
+    if (id === null || isFresh(id, stamp)) return;
     let over = false;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const fetchIt = () =>
       get<Message>(`/messages/${id}`).then(
         (message) => {
-          keep(message);
+          keep(message, stamp);
           if (!over) setReading({ phase: "here", message });
         },
         (error: Error) => {
@@ -50,18 +55,23 @@ export function useMessage(id: number | null): Reading {
       over = true;
       clearTimeout(timer);
     };
-  }, [id]);
+  }, [id, stamp]);
   if (id === null) return { phase: "none" };
-  const known = cache.get(id);
+  const known = cache.get(id)?.message;
   if (known) return { phase: "here", message: known };
   return reading.phase === "failed" && reading.id === id ? reading : { phase: "coming", id };
 }
 
 /** Reads the next message ahead, so that it is there when the focus comes to it. */
-export function useReadAhead(id: number | null): void {
+export function useReadAhead(id: number | null, stamp: number): void {
   useEffect(() => {
-    if (id === null || cache.has(id)) return;
-    const timer = setTimeout(() => void get<Message>(`/messages/${id}`).then(keep, () => undefined), 4 * SETTLE_MS);
+    if (id === null || isFresh(id, stamp)) return;
+    const read = () =>
+      get<Message>(`/messages/${id}`).then(
+        (message) => keep(message, stamp),
+        () => undefined,
+      );
+    const timer = setTimeout(() => void read(), 4 * SETTLE_MS);
     return () => clearTimeout(timer);
-  }, [id]);
+  }, [id, stamp]);
 }

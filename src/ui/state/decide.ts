@@ -193,11 +193,22 @@ export function mergePart(merge: () => void): void {
   settler.mergeTruth(merge);
 }
 
+/** Keeps the number of open tasks right as runs make them and take them back. */
+function countTasks(change: Change): void {
+  const { home } = view();
+  let more = 0;
+  for (const edits of change.values())
+    for (const edit of edits)
+      if (edit.kind === "task") more += Number(edit.after !== null) - Number(edit.before !== null);
+  if (home && more !== 0) set({ home: { ...home, tasks: home.tasks + more } });
+}
+
 /** What the server wrote, in order: ours comes back as confirmation, others' as news. */
 export async function arrive(data: EntryShape & { change: unknown }): Promise<void> {
   const change = load(data.change);
   const own = settler.waiting.some((decision) => decision.id === data.id);
   const touched: Set<number> = settler.arrive(runId(data.id), data.kind, change);
+  countTasks(change);
   const made: number[] = [];
   const gone = new Set<number>();
   for (const [id, edits] of change)
