@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { stateWith } from "../../../tests/fixtures/macro";
 import { folderId, labelId, markerId, messageId, type MessageId } from "../id";
 import {
   applyEdits,
@@ -216,18 +217,7 @@ describe("cases of change", () => {
   });
 
   test("a copy is taken away only while it is as it was made", () => {
-    const state: MessageState = {
-      folder: folderId(1),
-      read: true,
-      flag: null,
-      pin: false,
-      marker: null,
-      labels: [],
-      note: null,
-      defer: null,
-      await: null,
-      owed: false,
-    };
+    const state = stateWith({ read: true });
     const made = changeOf([
       { kind: "exists", message: messageId(9), before: null, after: { source: messageId(1), state } },
     ]);

@@ -1,8 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { applyEdits, type MessageState } from "../change";
+import { context, directory, stateWith } from "../../../tests/fixtures/macro";
 import { folderId, labelId, markerId, messageId } from "../id";
-import type { Directory } from "../place";
 import {
   checkSteps,
   plan,
@@ -15,24 +15,6 @@ import {
   type StepKind,
 } from ".";
 
-const directory: Directory = {
-  folders: [
-    { id: folderId(1), path: "Inbox", role: "inbox" },
-    { id: folderId(2), path: "Archive", role: "archive" },
-    { id: folderId(3), path: "Trash", role: "trash" },
-    { id: folderId(4), path: "Junk", role: "junk" },
-    { id: folderId(5), path: "Bookings/Groups", role: null },
-  ],
-  labels: [
-    { id: labelId(1), name: "Winter season", colour: "slate" },
-    { id: labelId(2), name: "Invoice", colour: "amber" },
-  ],
-  markers: [
-    { id: markerId(1), letter: "R", colour: "amber", meaning: "" },
-    { id: markerId(2), letter: "W", colour: "plum", meaning: "" },
-  ],
-};
-const context = { directory, now: new Date("2026-11-24T12:00:00Z"), zone: "Europe/Zurich" };
 const DUE = "2026-11-27T08:00:00.000Z";
 
 const arbStep: fc.Arbitrary<Step> = fc.constantFrom<Step>(
@@ -143,18 +125,7 @@ describe("laws of the planner", () => {
   });
 
   test("a copy is as the steps before it left the message", () => {
-    const state: MessageState = {
-      folder: folderId(1),
-      read: false,
-      flag: null,
-      pin: false,
-      marker: null,
-      labels: [],
-      note: null,
-      defer: null,
-      await: null,
-      owed: false,
-    };
+    const state = stateWith();
     const planned = plan(
       { steps: [{ do: "read" }, { do: "copy", to: "Archive" }, { do: "pin" }] },
       [{ id: messageId(1), state }],
@@ -201,18 +172,7 @@ describe("what keeps a macro from running", () => {
     const message = [
       {
         id: messageId(1),
-        state: oracle([], {
-          folder: folderId(1),
-          read: false,
-          flag: null,
-          pin: false,
-          marker: null,
-          labels: [],
-          note: null,
-          defer: null,
-          await: null,
-          owed: false,
-        }),
+        state: stateWith(),
       },
     ];
     const asks = plan({ steps }, message, {}, context);

@@ -1,0 +1,133 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { directory } from "../../../tests/fixtures/macro";
+import type { Deck } from "../keys";
+import type { Step } from "../macro";
+import { makePack, namesIn, PACK_KIND, PACK_VERSION, readPack, takePack, type Pack, type PackedMacro } from ".";
+
+const macro = (id: number, name: string, ...steps: Step[]): PackedMacro => ({
+  id,
+  name,
+  colour: "spruce",
+  steps,
+  settings: {},
+});
+const ALL = [
+  macro(1, "File", { do: "move", to: "Bookings/Groups" }, { do: "run macro", macro: "mark" }),
+  macro(2, "Mark", { do: "label", add: "Invoice" }, { do: "marker", set: "W" }),
+  macro(3, "Other", { do: "if", narrow: "unread", then: [{ do: "copy", to: "Archive" }] }),
+];
+const DECK: Deck = {
+  number: 1,
+  name: "Front desk",
+  pads: [
+    { layer: "plain", code: "KeyF", macro: 1 },
+    { layer: "plain", code: "KeyD", macro: 3 },
+  ],
+  extra: [{ keys: "KeyN KeyF", macro: 2 }],
+};
+const NOWHERE = { directory: { folders: [], labels: [], markers: [] }, macros: [], decks: [] };
+
+describe("making a pack", () => {
+  test("takes along what its macros run and name, and only their keys", () => {
+    const pack = makePack("Mine", [ALL[0]!], ALL, [DECK], directory);
+    expect(pack.macros.map((m) => m.name)).toEqual(["File", "Mark"]);
+    expect(pack.folders).toEqual(["Bookings/Groups"]);
+    expect(pack.labels).toEqual([{ name: "Invoice", colour: "amber" }]);
+    expect(pack.markers).toEqual([{ letter: "W", colour: "plum", meaning: "" }]);
+    expect(pack.decks).toEqual([
+      {
+        number: 1,
+        name: "Front desk",
+        pads: [{ layer: "plain", code: "KeyF", macro: "File" }],
+        extra: [{ keys: "KeyN KeyF", macro: "Mark" }],
+      },
+    ]);
+  });
+  test("names in branches are found", () => {
+    expect([...namesIn(ALL[2]!.steps).folder]).toEqual(["Archive"]);
+  });
+});
+
+describe("taking a pack in", () => {
+  const chosen = fc.subarray(ALL, { minLength: 1 });
+  test("what was packed is what comes out, in a mailbox that has none of it", () => {
+    fc.assert(
+      fc.property(chosen, (macros) => {
+        const pack = makePack("Mine", macros, ALL, [DECK], directory);
+        const read = readPack(JSON.stringify(pack));
+        expect(read.ok && read.pack).toEqual(pack);
+        const taking = takePack(pack, NOWHERE);
+        expect(taking.macros.map(({ name, steps }) => ({ name, steps }))).toEqual(
+          pack.macros.map(({ name, steps }) => ({ name, steps })),
+        );
+        expect(taking).toMatchObject({ clashes: [], takenKeys: [], folders: pack.folders });
+      }),
+    );
+  });
+  const pack = makePack("Mine", ALL, ALL, [DECK], directory);
+  const here = { directory, macros: [macro(9, "file", { do: "pin" })], decks: [{ ...DECK, pads: [DECK.pads[1]!] }] };
+  test("names that are taken get a number, are replaced or left out; macros that run them follow", () => {
+    expect(takePack(pack, here).macros.map((m) => [m.name, m.replaces])).toEqual([
+      ["File 2", null],
+      ["Mark", null],
+      ["Other", null],
+    ]);
+    expect(takePack(pack, here, { clashes: { File: "replace" } }).macros[0]).toMatchObject({
+      name: "file",
+      replaces: 9,
+    });
+    expect(takePack(pack, here, { clashes: { File: "leave" } }).macros.map((m) => m.name)).toEqual(["Mark", "Other"]);
+    const caller = makePack(
+      "x",
+      [macro(1, "A", { do: "run macro", macro: "B" }), macro(2, "B", { do: "pin" })],
+      [],
+      [],
+      directory,
+    );
+    const taken = takePack(caller, { ...here, macros: [macro(9, "B", { do: "read" })] });
+    expect(taken.macros[0]!.steps).toEqual([{ do: "run macro", macro: "B 2" }]);
+  });
+  test("keys that are taken stay as they are, and may all be left", () => {
+    const taking = takePack(pack, here);
+    expect(taking.takenKeys).toEqual(["1 KeyD", "1 KeyN KeyF"]);
+    expect(taking.pads.map((pad) => [pad.code, pad.macro])).toEqual([["KeyF", "File 2"]]);
+    expect(takePack(pack, here, { keys: false })).toMatchObject({ pads: [], extra: [] });
+  });
+  test("a missing folder is made, or another is used in its place", () => {
+    const elsewhere = { ...NOWHERE, directory: { ...directory, folders: directory.folders.slice(0, 2) } };
+    expect(takePack(pack, elsewhere).folders).toEqual(["Bookings/Groups"]);
+    const mapped = takePack(pack, elsewhere, { folders: { "Bookings/Groups": "Inbox" } });
+    expect(mapped.folders).toEqual([]);
+    expect(mapped.macros[0]!.steps[0]).toEqual({ do: "move", to: "Inbox" });
+  });
+});
+
+describe("reading a file that may be anything", () => {
+  test("never throws, and says why where it is no pack", () => {
+    fc.assert(
+      fc.property(fc.oneof(fc.string(), fc.json()), (text) => {
+        const read = readPack(text);
+        expect(read.ok || read.why.length > 10).toBe(true);
+      }),
+    );
+  });
+  test.each([
+    ["nested too deep to be real", "[".repeat(5000) + "]".repeat(5000)],
+    ["of a later version", JSON.stringify({ kind: PACK_KIND, version: PACK_VERSION + 1 })],
+    [
+      "with a step nobody knows",
+      JSON.stringify({
+        kind: PACK_KIND,
+        version: 1,
+        name: "x",
+        macros: [{ name: "a", colour: "spruce", steps: [{ do: "fly" }] }],
+      }),
+    ],
+    ["larger than any pack", " ".repeat(3 * 1024 * 1024)],
+  ])("refuses one %s", (_what, text) => expect(readPack(text)).toMatchObject({ ok: false, why: expect.any(String) }));
+  test("what it does not know is refused, not dropped", () => {
+    const pack: Pack = makePack("Mine", ALL, ALL, [], directory);
+    expect(readPack(JSON.stringify({ ...pack, more: 1 }))).toMatchObject({ ok: false });
+  });
+});
