@@ -75,6 +75,9 @@ test("conditions, branches and values; what the check finds is mended by its rep
   await page.keyboard.press("Enter");
   await page.getByLabel("asks first", { exact: true }).selectOption("always");
   await page.getByLabel("What it would do to").selectOption({ index: 1 });
+  await expect
+    .poll(async () => (await app.get<{ settings: object }[]>("/macros")).at(-1)!.settings)
+    .toEqual({ for: "folder=Inbox", confirm: "always" });
   await expect(page.getByLabel("Check").locator("tr").first()).toBeVisible();
   // It runs by name, asks as set, and does to each message what it should.
   await openBench(page, app);

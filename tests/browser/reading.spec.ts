@@ -105,4 +105,39 @@ test.describe("on a phone", () => {
     await expect.poll(() => app.count("folder=Inbox & flagged")).toBe(1);
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   });
+
+  test("a row follows the finger, says what letting go would do, and does it; sliding back does nothing", async ({
+    page,
+    app,
+  }) => {
+    await page.goto(app.address);
+    await expect(page.locator("[data-place]").first()).toBeVisible();
+    const cdp = await page.context().newCDPSession(page);
+    const row = page.locator("[data-place='1']");
+    const box = (await row.boundingBox())!;
+    const y = box.y + box.height / 2;
+    const touch = (type: "touchStart" | "touchMove" | "touchEnd", x?: number) =>
+      cdp.send("Input.dispatchTouchEvent", { type, touchPoints: x === undefined ? [] : [{ x, y }] });
+    const swipe = async (from: number, ...to: number[]) => {
+      await touch("touchStart", from);
+      for (const x of to) {
+        await touch("touchMove", x);
+        await page.waitForTimeout(120);
+      }
+    };
+    const inbox = await app.count("folder=Inbox");
+    await swipe(40, 80, 150);
+    await expect(page.locator("[data-strip]")).toHaveText("Owe a reply");
+    await touch("touchMove", 300);
+    await expect(page.locator("[data-strip]")).toHaveText("Archive");
+    await touch("touchMove", 60);
+    await page.waitForTimeout(120);
+    await touch("touchEnd");
+    await expect(page.locator("[data-strip]")).toHaveCount(0);
+    expect(await app.count("folder=Inbox")).toBe(inbox);
+    await swipe(350, 300, 200, 100);
+    await expect(page.locator("[data-strip]")).toHaveText("Trash");
+    await touch("touchEnd");
+    await expect.poll(() => app.count("folder=Trash")).toBe(1);
+  });
 });

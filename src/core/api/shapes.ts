@@ -3,6 +3,7 @@ import { DECKS, LAYERS, PAD_CODES, readSequence } from "../keys";
 import { settingsSchema, stepsSchema } from "../macro";
 import { ASK_KINDS } from "../macro/step";
 import { COLOURS, ROLES } from "../place";
+import { SWIPES } from "../swipe";
 
 /** What goes over the HTTP API, both ways. The OpenAPI document is made from these. */
 
@@ -121,6 +122,7 @@ export const deckShape = z.object({
       }),
     )
     .max(100),
+  swipes: z.partialRecord(z.enum(SWIPES), id).describe("what each of the four swipes runs"),
 });
 
 export const newFolder = z.strictObject({ path });
@@ -153,7 +155,7 @@ export const macroPatch = z
   .partial();
 export const deckPatch = deckShape.omit({ number: true }).partial().strict();
 
-export const newDeck = deckShape.partial({ pads: true, extra: true });
+export const newDeck = deckShape.partial({ pads: true, extra: true, swipes: true });
 
 const targetShape = z.union([
   z.strictObject({ ids: z.array(id).max(1_000_000) }),

@@ -1,3 +1,5 @@
+import type { Swipe } from "../swipe";
+
 /** A deck is fifteen pads on the left-hand letter keys, in two layers: plain, and with Shift. */
 export const PAD_CODES = [
   "KeyQ",
@@ -38,6 +40,8 @@ export interface Deck {
   readonly pads: readonly Pad[];
   /** Macros on keys outside the fifteen, by sequence ("Ctrl+KeyE", "KeyN KeyF"); they hold in this deck. */
   readonly extra: readonly { readonly keys: string; readonly macro: number }[];
+  /** What the four swipes run while this deck is up. */
+  readonly swipes: Readonly<Partial<Record<Swipe, number | undefined>>>;
 }
 
 export const isPadCode = (code: string): code is PadCode => (PAD_CODES as readonly string[]).includes(code);

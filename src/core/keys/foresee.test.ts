@@ -10,6 +10,7 @@ const deck: Deck = {
     { layer: "plain", code: "KeyD", macro: 3, off: true },
   ],
   extra: [{ keys: "Alt+KeyE", macro: 4 }],
+  swipes: {},
 };
 const table = keyTable(bindingsOf(FRAME_KEYS, deck));
 const chord = (code: string, more: Partial<Chord> = {}): Chord => ({

@@ -59,6 +59,7 @@ const deck = (...pads: [code: string, macro: number][]): Deck => ({
   name: "Test",
   pads: pads.map(([code, macro]) => ({ layer: "plain", code: code as "KeyF", macro })),
   extra: [],
+  swipes: {},
 });
 
 describe("decks", () => {

@@ -80,8 +80,14 @@ export function makePack(
           const macroName = nameOf.get(macro);
           return macroName ? [{ keys, macro: macroName }] : [];
         }),
+        swipes: Object.fromEntries(
+          Object.entries(deck.swipes).flatMap(([swipe, macro]) => {
+            const macroName = macro === undefined ? undefined : nameOf.get(macro);
+            return macroName ? [[swipe, macroName]] : [];
+          }),
+        ),
       }))
-      .filter((deck) => deck.pads.length + deck.extra.length > 0),
+      .filter((deck) => deck.pads.length + deck.extra.length + Object.keys(deck.swipes).length > 0),
     folders: every("folder").map((path) => folderNamed(directory, path)?.path ?? path),
     labels: found(every("label"), labelNamed).map(({ name: label, colour }) => ({ name: label, colour })),
     markers: found(every("marker"), markerNamed).map(({ letter, colour, meaning }) => ({ letter, colour, meaning })),

@@ -25,6 +25,7 @@ const DECK: Deck = {
     { layer: "plain", code: "KeyD", macro: 3 },
   ],
   extra: [{ keys: "KeyN KeyF", macro: 2 }],
+  swipes: { "right-long": 1, "left-long": 3 },
 };
 const NOWHERE = { directory: { folders: [], labels: [], markers: [] }, macros: [], decks: [] };
 
@@ -41,6 +42,7 @@ describe("making a pack", () => {
         name: "Front desk",
         pads: [{ layer: "plain", code: "KeyF", macro: "File" }],
         extra: [{ keys: "KeyN KeyF", macro: "Mark" }],
+        swipes: { "right-long": "File" },
       },
     ]);
   });
@@ -66,7 +68,11 @@ describe("taking a pack in", () => {
     );
   });
   const pack = makePack("Mine", ALL, ALL, [DECK], directory);
-  const here = { directory, macros: [macro(9, "file", { do: "pin" })], decks: [{ ...DECK, pads: [DECK.pads[1]!] }] };
+  const here = {
+    directory,
+    macros: [macro(9, "file", { do: "pin" })],
+    decks: [{ ...DECK, pads: [DECK.pads[1]!], swipes: { "left-long": 9 } }],
+  };
   test("names that are taken get a number, are replaced or left out; macros that run them follow", () => {
     expect(takePack(pack, here).macros.map((m) => [m.name, m.replaces])).toEqual([
       ["File 2", null],
@@ -90,9 +96,10 @@ describe("taking a pack in", () => {
   });
   test("keys that are taken stay as they are, and may all be left", () => {
     const taking = takePack(pack, here);
-    expect(taking.takenKeys).toEqual(["1 KeyD", "1 KeyN KeyF"]);
+    expect(taking.takenKeys).toEqual(["1 KeyD", "1 KeyN KeyF", "1 left-long"]);
+    expect(taking.swipes).toEqual([{ deck: 1, swipe: "right-long", macro: "File 2" }]);
     expect(taking.pads.map((pad) => [pad.code, pad.macro])).toEqual([["KeyF", "File 2"]]);
-    expect(takePack(pack, here, { keys: false })).toMatchObject({ pads: [], extra: [] });
+    expect(takePack(pack, here, { keys: false })).toMatchObject({ pads: [], extra: [], swipes: [] });
   });
   test("a missing folder is made, or another is used in its place", () => {
     const elsewhere = { ...NOWHERE, directory: { ...directory, folders: directory.folders.slice(0, 2) } };

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { DECKS, LAYERS, PAD_CODES } from "../keys";
 import { isTooDeep, settingsSchema, stepsSchema } from "../macro";
 import { COLOURS } from "../place";
+import { SWIPES } from "../swipe";
 
 /**
  * Macros to be handed on: one JSON document with what they need by name. Version 1. The JSON Schema made from
@@ -25,6 +26,7 @@ export const packSchema = z.strictObject({
         name,
         pads: z.array(z.strictObject({ layer: z.enum(LAYERS), code: z.enum(PAD_CODES), macro: name })).max(30),
         extra: z.array(z.strictObject({ keys: z.string().max(120), macro: name })).max(100),
+        swipes: z.partialRecord(z.enum(SWIPES), name).default({}),
       }),
     )
     .max(9),

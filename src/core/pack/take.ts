@@ -1,6 +1,7 @@
 import type { Deck, DeckNumber, Layer, PadCode } from "../keys";
 import { renameInSteps, type Settings, type Step } from "../macro";
 import { folderNamed, labelNamed, markerNamed, type Colour, type Directory } from "../place";
+import { SWIPES, type Swipe } from "../swipe";
 import type { PackedMacro } from "./make";
 import type { Pack } from "./shape";
 
@@ -36,6 +37,7 @@ export interface Taking {
     readonly macro: string;
   }[];
   readonly extra: readonly { readonly deck: DeckNumber; readonly keys: string; readonly macro: string }[];
+  readonly swipes: readonly { readonly deck: DeckNumber; readonly swipe: Swipe; readonly macro: string }[];
   /** Names of macros that are here already. */
   readonly clashes: readonly string[];
   readonly missingFolders: readonly string[];
@@ -98,6 +100,7 @@ export function takePack(
   const takenKeys: string[] = [];
   const pads: Taking["pads"][number][] = [];
   const extra: Taking["extra"][number][] = [];
+  const swipes: Taking["swipes"][number][] = [];
   for (const deck of choices.keys === false ? [] : pack.decks) {
     const there = here.decks.find((d) => d.number === deck.number);
     for (const { layer, code, macro } of deck.pads) {
@@ -112,6 +115,12 @@ export function takePack(
       if (there?.extra.some((e) => e.keys === keys)) takenKeys.push(`${deck.number} ${keys}`);
       else extra.push({ deck: deck.number, keys, macro: name });
     }
+    for (const swipe of SWIPES) {
+      const name = names.get(deck.swipes[swipe] ?? "");
+      if (!name) continue;
+      if (there?.swipes[swipe] !== undefined) takenKeys.push(`${deck.number} ${swipe}`);
+      else swipes.push({ deck: deck.number, swipe, macro: name });
+    }
   }
   return {
     macros,
@@ -120,6 +129,7 @@ export function takePack(
     markers: pack.markers.filter((marker) => !markerNamed(directory, marker.letter)),
     pads,
     extra,
+    swipes,
     clashes,
     missingFolders,
     takenKeys,

@@ -2,7 +2,7 @@ import { personId, type PersonId } from "@/core/id";
 import type { Colour } from "@/core/place";
 import type { Database } from "../db";
 import { deckTable, folderTable, labelTable, macroTable, markerTable, personTable } from "../db";
-import { STARTER_FOLDERS, STARTER_MARKERS, STARTER_PADS } from "./starter";
+import { STARTER_FOLDERS, STARTER_MARKERS, STARTER_PADS, STARTER_SWIPES } from "./starter";
 
 export interface Beginning {
   readonly name: string;
@@ -55,7 +55,8 @@ export async function begin(
       .returning();
     const byName = new Map(macros.map((macro) => [macro.name, macro.id]));
     const pads = STARTER_PADS.map(({ layer, code, name: macro }) => ({ layer, code, macro: byName.get(macro)! }));
-    await tx.insert(deckTable).values({ person, number: 1, name: "Front desk", pads, extra: [] });
+    const swipes = Object.fromEntries(STARTER_SWIPES.map(([swipe, macro]) => [swipe, byName.get(macro)!]));
+    await tx.insert(deckTable).values({ person, number: 1, name: "Front desk", pads, extra: [], swipes });
     return { person, isNew: true };
   });
 }

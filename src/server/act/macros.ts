@@ -75,12 +75,12 @@ export async function deleteMacro(context: Context, id: number): Promise<void> {
 
 export async function listDecks({ db, person }: Context): Promise<Deck[]> {
   const rows = await db.orm.select().from(deckTable).where(eq(deckTable.person, person)).orderBy(asc(deckTable.number));
-  return rows.map(({ number, name, pads, extra }) => ({ number, name, pads, extra }) as Deck);
+  return rows.map(({ number, name, pads, extra, swipes }) => ({ number, name, pads, extra, swipes }) as Deck);
 }
 
 export async function createDeck(context: Context, body: z.infer<typeof newDeck>): Promise<Deck> {
   const { db, person } = context;
-  const deck = { pads: [], extra: [], ...body };
+  const deck = { pads: [], extra: [], swipes: {}, ...body };
   const made = await db.orm
     .insert(deckTable)
     .values({ person, ...deck })
@@ -96,7 +96,7 @@ export async function changeDeck(context: Context, number: number, body: z.infer
   const { db, person } = context;
   if (number < 1 || number > 9) throw notFound("deck", number);
   // A deck nobody has touched yet is empty, and comes to be when it is first changed.
-  const fresh = { person, number, name: `Deck ${number}`, pads: [], extra: [] };
+  const fresh = { person, number, name: `Deck ${number}`, pads: [], extra: [], swipes: {} };
   await db.orm
     .insert(deckTable)
     .values({ ...fresh, ...body })

@@ -32,7 +32,7 @@ const answerOf = (taking: Taking): PackAnswer => ({
   folders: [...taking.folders],
   labels: taking.labels.map((label) => label.name),
   markers: taking.markers.map((marker) => marker.letter),
-  keys: taking.pads.length + taking.extra.length,
+  keys: taking.pads.length + taking.extra.length + taking.swipes.length,
   clashes: [...taking.clashes],
   missingFolders: [...taking.missingFolders],
   takenKeys: [...taking.takenKeys],
@@ -65,7 +65,7 @@ async function write({ db, person }: Context, taking: Taking, decks: readonly De
           : await tx.update(macroTable).set(macro).where(where).returning();
       ids.set(macro.name, row!.id);
     }
-    for (const number of new Set([...taking.pads, ...taking.extra].map((key) => key.deck))) {
+    for (const number of new Set([...taking.pads, ...taking.extra, ...taking.swipes].map((key) => key.deck))) {
       const there = decks.find((deck) => deck.number === number);
       const own = taking.pads.filter((pad) => pad.deck === number);
       const pads = [
@@ -76,10 +76,16 @@ async function write({ db, person }: Context, taking: Taking, decks: readonly De
         ...(there?.extra ?? []),
         ...taking.extra.filter((e) => e.deck === number).map(({ keys, macro }) => ({ keys, macro: ids.get(macro)! })),
       ];
+      const swipes = {
+        ...there?.swipes,
+        ...Object.fromEntries(
+          taking.swipes.filter((s) => s.deck === number).map(({ swipe, macro }) => [swipe, ids.get(macro)!]),
+        ),
+      };
       await tx
         .insert(deckTable)
-        .values({ person, number, name: there?.name ?? `Deck ${number}`, pads, extra })
-        .onConflictDoUpdate({ target: [deckTable.person, deckTable.number], set: { pads, extra } });
+        .values({ person, number, name: there?.name ?? `Deck ${number}`, pads, extra, swipes })
+        .onConflictDoUpdate({ target: [deckTable.person, deckTable.number], set: { pads, extra, swipes } });
     }
   });
 }

@@ -1,6 +1,7 @@
 import type { Settings, Step } from "@/core/macro";
 import type { Layer, PadCode } from "@/core/keys";
 import type { Colour, Role } from "@/core/place";
+import type { Swipe } from "@/core/swipe";
 
 /** What a person starts with: a folder for each role, markers, macros and the first deck. */
 export const STARTER_FOLDERS: readonly (readonly [path: string, role: Role])[] = [
@@ -138,4 +139,12 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "flag", due: { take: "date in text", else: "+14d" }, note: { take: "amount in text", else: "no amount" } },
     { do: "read" },
   ),
+];
+
+/** The commonest verdicts for a thumb, by the names of the macros above. */
+export const STARTER_SWIPES: readonly (readonly [swipe: Swipe, macro: string])[] = [
+  ["right-short", "Owe a reply"],
+  ["right-long", "Archive"],
+  ["left-short", "Defer"],
+  ["left-long", "Trash"],
 ];

@@ -104,6 +104,7 @@ export const deckTable = pgTable(
     name: text("name").notNull(),
     pads: jsonb("pads").notNull(),
     extra: jsonb("extra").notNull().default([]),
+    swipes: jsonb("swipes").notNull().default({}),
   },
   (t) => [primaryKey({ columns: [t.person, t.number] })],
 );

@@ -1,10 +1,14 @@
 "use client";
 import { useEffect, useLayoutEffect, useRef, useState, type MouseEvent } from "react";
-import { moveTo, tick } from "../state/browse";
-import { mailbox, set, useView } from "../state/store";
+import type { Swipe } from "@/core/swipe";
+import { useSwipe } from "../input/swipe";
+import { focusMessage, moveTo, tick } from "../state/browse";
+import { runMacro, targetsOf } from "../state/run";
+import { mailbox, notify, set, useView } from "../state/store";
 import { useNow } from "../parts/now";
 import { provide } from "./commands";
 import { Row, ROW_HEIGHT, TALL_ROW_HEIGHT } from "./row";
+import { SwipeStrip } from "./swipe-strip";
 
 /** Rows drawn beyond the edges, so that a fast scroll meets drawn ones. */
 const BEYOND = 12;
@@ -26,6 +30,8 @@ export function List({ tall }: { readonly tall: boolean }) {
   const place = useView((v) => v.place);
   const conditions = useView((v) => v.conditions);
   const loading = useView((v) => v.loading !== null);
+  const macros = useView((v) => v.macros);
+  const deck = useView((v) => v.decks.find((d) => d.number === v.deck));
   const box = useRef<HTMLDivElement>(null);
   const [top, setTop] = useState(0);
   const [height, setHeight] = useState(600);
@@ -70,7 +76,26 @@ export function List({ tall }: { readonly tall: boolean }) {
     return [...names, folder].filter(Boolean).join(", ");
   };
 
+  const swipeMacro = (swipe: Swipe | null) =>
+    macros.find((macro) => swipe !== null && macro.id === deck?.swipes[swipe]);
+  const { swiping, isSpent, pointers } = useSwipe({
+    rowOf: (target) => {
+      const element = (target as HTMLElement).closest<HTMLElement>("[data-id]");
+      const id = element?.dataset.id;
+      return element && id && !decided.has(Number(id)) ? { row: id, widthPx: element.clientWidth } : null;
+    },
+    onSwipe: (row, swipe) => {
+      const macro = swipeMacro(swipe);
+      if (!macro) return notify("No macro is on this swipe. Put one there in the workshop.");
+      focusMessage(Number(row));
+      runMacro(macro, ticked.size > 0 ? {} : { ids: targetsOf(macro, [Number(row)]) });
+    },
+    onLongPress: (row) => {
+      if (focusMessage(Number(row))) tick();
+    },
+  });
   const press = (event: MouseEvent<HTMLDivElement>) => {
+    if (isSpent()) return;
     const element = (event.target as HTMLElement).closest<HTMLElement>("[data-place]");
     if (!element) return;
     const at = Number(element.dataset.place);
@@ -94,7 +119,8 @@ export function List({ tall }: { readonly tall: boolean }) {
       tabIndex={0}
       onScroll={(event) => setTop(event.currentTarget.scrollTop)}
       onClick={press}
-      className="relative h-full min-h-0 overflow-y-auto bg-sheet outline-offset-[-2px] select-none focus-visible:outline-1"
+      {...pointers}
+      className="relative h-full min-h-0 touch-pan-y overflow-x-hidden overflow-y-auto bg-sheet outline-offset-[-2px] select-none focus-visible:outline-1"
     >
       {rows.length === 0 ? (
         <p role="option" aria-selected={false} className="p-6 text-ink-2">
@@ -102,6 +128,15 @@ export function List({ tall }: { readonly tall: boolean }) {
         </p>
       ) : (
         <div role="presentation" style={{ height: rows.length * rowHeight }}>
+          {swiping && (
+            <SwipeStrip
+              swiping={swiping}
+              macro={swipeMacro(swiping.shows)}
+              topPx={rows.findIndex((row) => String(mailbox.columns.id[row]) === swiping.row) * rowHeight}
+              heightPx={rowHeight}
+              count={Math.max(1, ticked.size)}
+            />
+          )}
           {visible.map((at) => {
             const row = rows[at]!;
             const id = mailbox.columns.id[row]!;
@@ -118,6 +153,7 @@ export function List({ tall }: { readonly tall: boolean }) {
                 hint={hintOf(row)}
                 nowMs={nowMs}
                 version={version}
+                offsetPx={swiping?.row === String(id) ? swiping.offsetPx : 0}
               />
             );
           })}

@@ -19,12 +19,25 @@ interface Props {
   readonly markers: readonly Marker[];
   readonly hint: string;
   readonly nowMs: number;
+  /** How far a finger has pulled it to one side. */
+  readonly offsetPx: number;
   /** Only there so that a row is drawn again when the mailbox changed. */
   readonly version: number;
 }
 
 /** One message of the list. Everything it shows is read from the columns; it holds nothing itself. */
-export const Row = memo(function Row({ row, place, tall, focused, ticked, verdict, markers, hint, nowMs }: Props) {
+export const Row = memo(function Row({
+  row,
+  place,
+  tall,
+  focused,
+  ticked,
+  verdict,
+  markers,
+  hint,
+  nowMs,
+  offsetPx,
+}: Props) {
   const { columns } = mailbox;
   const unread = (columns.bits[row]! & STATE_BIT.read) === 0;
   const flagged = (columns.bits[row]! & STATE_BIT.flagged) !== 0;
@@ -85,13 +98,14 @@ export const Row = memo(function Row({ row, place, tall, focused, ticked, verdic
     "data-id": columns.id[row],
     "data-focused": focused || undefined,
   };
+  const pulled = offsetPx === 0 ? {} : { transform: `translateX(${offsetPx}px)` };
   const frame = `${ticked ? "bg-spruce-soft" : ""} ${focused ? "shadow-[inset_0_0_0_2px_var(--ink)]" : ""} border-b border-rule-soft absolute inset-x-0 cursor-default`;
 
   if (tall)
     return (
       <div
         {...common}
-        style={{ top: place * TALL_ROW_HEIGHT, height: TALL_ROW_HEIGHT }}
+        style={{ top: place * TALL_ROW_HEIGHT, height: TALL_ROW_HEIGHT, ...pulled }}
         className={`grid grid-cols-[44px_1fr] gap-x-2 px-2.5 py-2 ${frame}`}
       >
         <div className="flex flex-col items-end gap-1.5">
@@ -115,7 +129,7 @@ export const Row = memo(function Row({ row, place, tall, focused, ticked, verdic
   return (
     <div
       {...common}
-      style={{ top: place * ROW_HEIGHT, height: ROW_HEIGHT }}
+      style={{ top: place * ROW_HEIGHT, height: ROW_HEIGHT, ...pulled }}
       className={`grid grid-cols-[20px_20px_38px_minmax(80px,138px)_minmax(0,1fr)_auto] items-center gap-2 pr-2.5 pl-2 text-[13.5px] whitespace-nowrap ${frame}`}
     >
       {tickBox}

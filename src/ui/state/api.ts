@@ -18,6 +18,8 @@ const BASE = "/api/v1";
 /** A server that says nothing for so long is as good as away. */
 const PATIENCE_MS = 30_000;
 
+const KEPT_ALIVE_BYTES = 30_000;
+
 async function send(path: string, init: RequestInit): Promise<Response> {
   let response: Response;
   try {
@@ -43,10 +45,13 @@ export async function get<T>(path: string): Promise<T> {
 }
 
 export async function write<T>(method: "POST" | "PATCH" | "DELETE", path: string, body?: unknown): Promise<T> {
+  const text = body === undefined ? undefined : JSON.stringify(body);
+  // What is on its way arrives although the window is closed; browsers allow that for small requests only.
+  const keepalive = (text?.length ?? 0) < KEPT_ALIVE_BYTES;
   const init =
-    body === undefined
-      ? { method }
-      : { method, body: JSON.stringify(body), headers: { "content-type": "application/json" } };
+    text === undefined
+      ? { method, keepalive }
+      : { method, keepalive, body: text, headers: { "content-type": "application/json" } };
   const response = await send(path, init);
   return (response.status === 204 ? undefined : await response.json()) as T;
 }

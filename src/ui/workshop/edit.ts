@@ -1,5 +1,5 @@
 import type { Deck } from "@/core/keys";
-import type { Step } from "@/core/macro";
+import type { Settings, Step } from "@/core/macro";
 import type { MacroShape } from "@/core/api";
 import { write } from "../state/api";
 import { inLine, refreshSettings } from "../state/load";
@@ -73,6 +73,17 @@ export function changeSteps(
   return changeMacro(now, { steps: [...change(now.steps)] }, name);
 }
 
+/** Changes settings as they are by then; undefined takes one out. */
+export function changeSettings(
+  macro: MacroShape,
+  change: { [K in keyof Settings]?: Settings[K] | undefined },
+  name: string,
+): Promise<void> {
+  const now = view().macros.find((m) => m.id === macro.id) ?? macro;
+  const next = Object.entries({ ...now.settings, ...change }).filter(([, value]) => value !== undefined);
+  return changeMacro(now, { settings: Object.fromEntries(next) as Settings }, name);
+}
+
 const setDeleted = async (id: number, deleted: boolean): Promise<void> => {
   await inLine(() => write("PATCH", `/macros/${id}`, { deleted }));
   await refreshSettings();
@@ -125,10 +136,10 @@ export async function createMacro(
 }
 
 async function patchDeck(deck: Deck): Promise<void> {
-  const { number, name, pads, extra } = deck;
+  const { number, name, pads, extra, swipes } = deck;
   const others = view().decks.filter((d) => d.number !== number);
   set({ decks: [...others, deck].sort((a, b) => a.number - b.number) });
-  await inLine(() => write("PATCH", `/decks/${number}`, { name, pads, extra }));
+  await inLine(() => write("PATCH", `/decks/${number}`, { name, pads, extra, swipes }));
 }
 
 /** A name like it that no macro has yet. */
@@ -138,7 +149,13 @@ function copyName(name: string): string {
   for (let n = 2; ; n++) if (!taken.has(`${name} ${n}`.toLowerCase())) return `${name} ${n}`.slice(0, 80);
 }
 
-export const emptyDeck = (number: Deck["number"]): Deck => ({ number, name: `Deck ${number}`, pads: [], extra: [] });
+export const emptyDeck = (number: Deck["number"]): Deck => ({
+  number,
+  name: `Deck ${number}`,
+  pads: [],
+  extra: [],
+  swipes: {},
+});
 
 export function changeDeck(before: Deck, after: Deck, name: string): Promise<void> {
   return perform({ name, forward: () => patchDeck(after), backward: () => patchDeck(before) });

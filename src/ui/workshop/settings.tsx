@@ -1,7 +1,7 @@
 "use client";
 import type { MacroShape } from "@/core/api";
-import { CONFIRM_ABOVE, type Finding, type Settings } from "@/core/macro";
-import { changeMacro } from "./edit";
+import { CONFIRM_ABOVE, type Finding } from "@/core/macro";
+import { changeSettings } from "./edit";
 import { FindingLine } from "./finding";
 import { FIELD } from "./name-field";
 import { TextField } from "./text-field";
@@ -17,12 +17,7 @@ export function MacroSettings({
   readonly findings: readonly Finding[];
 }) {
   const { settings } = macro;
-  const put = (change: { [K in keyof Settings]?: Settings[K] | undefined }, name: string) => {
-    const next = Object.fromEntries(
-      Object.entries({ ...settings, ...change }).filter(([, value]) => value !== undefined),
-    );
-    void changeMacro(macro, { settings: next as Settings }, name);
-  };
+  const put = (change: Parameters<typeof changeSettings>[1], name: string) => void changeSettings(macro, change, name);
   const { confirm } = settings;
   const asks = confirm === undefined ? "usual" : typeof confirm === "number" ? "above" : confirm;
   return (

@@ -16,6 +16,7 @@ import { Outcome } from "./outcome";
 import { Packs } from "./packs";
 import { MacroSettings } from "./settings";
 import { Steps } from "./steps";
+import { Swipes } from "./swipes";
 
 /** On this screen only the keys that look and take back mean what they mean on the bench. */
 function perform(command: Command): void {
@@ -156,6 +157,7 @@ export function Workshop() {
           </span>
         </div>
         <KeyMap deck={deck} layer={layer} chosen={macro ?? null} onChoose={choose} />
+        <Swipes deck={deck} />
       </section>
       <div className="grid min-h-0 flex-1 max-lg:overflow-y-auto lg:grid-cols-[216px_minmax(0,1fr)_minmax(0,0.9fr)]">
         <MacroList chosen={macro?.id ?? null} context={context} onChoose={choose} />

@@ -1,0 +1,140 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { fingerDown, fingerMoved, fingerUp, SWIPES, UP, type Finger, type Sample, type Swipe } from ".";
+
+const WIDTH = 400;
+const at = (xPx: number, yPx: number, tMs: number): Sample => ({ xPx, yPx, tMs });
+
+/** A whole touch: where it went, one sample every so many milliseconds. */
+function touch(
+  points: readonly (readonly [x: number, y: number])[],
+  everyMs = 100,
+): { shows: (Swipe | null)[]; does: Swipe | null } {
+  const samples = points.map(([x, y], i) => at(x, y, i * everyMs));
+  let finger: Finger = fingerDown(samples[0]!);
+  const shows = samples.slice(1).map((sample) => {
+    const seen = fingerMoved(finger, sample, WIDTH);
+    finger = seen.finger;
+    return seen.shows;
+  });
+  return { shows, does: fingerUp(finger, samples.at(-1)!, WIDTH) };
+}
+
+describe("a finger on a row", () => {
+  test("shows what letting go would do, and does it", () => {
+    expect(
+      touch([
+        [0, 0],
+        [30, 0],
+        [90, 2],
+        [220, 5],
+      ]),
+    ).toEqual({ shows: [null, "right-short", "right-long"], does: "right-long" });
+    expect(
+      touch([
+        [300, 0],
+        [260, 0],
+        [210, 0],
+      ]),
+    ).toEqual({ shows: [null, "left-short"], does: "left-short" });
+  });
+  test("sliding back does nothing", () => {
+    expect(
+      touch([
+        [0, 0],
+        [120, 0],
+        [250, 0],
+        [40, 0],
+        [20, 0],
+      ]).does,
+    ).toBeNull();
+  });
+  test("a fast flick counts as long, a slow one of the same length does not", () => {
+    expect(
+      touch(
+        [
+          [0, 0],
+          [30, 0],
+          [60, 0],
+        ],
+        16,
+      ).does,
+    ).toBe("right-long");
+    expect(
+      touch(
+        [
+          [0, 0],
+          [30, 0],
+          [60, 0],
+        ],
+        200,
+      ).does,
+    ).toBeNull();
+  });
+  test("a flick back the other way is none of either", () => {
+    expect(
+      touch(
+        [
+          [0, 0],
+          [200, 0],
+          [90, 0],
+          [30, 0],
+        ],
+        30,
+      ).does,
+    ).toBeNull();
+  });
+  test("what began as a scroll stays one", () => {
+    expect(
+      touch([
+        [0, 0],
+        [5, 40],
+        [200, 60],
+        [390, 60],
+      ]),
+    ).toEqual({ shows: [null, null, null], does: null });
+  });
+  test("a trembling tap is no swipe", () => {
+    expect(
+      touch([
+        [0, 0],
+        [6, 3],
+        [4, 1],
+      ]).does,
+    ).toBeNull();
+  });
+  test("nothing happens to a finger that is not down", () => {
+    expect(fingerMoved(UP, at(300, 0, 0), WIDTH)).toEqual({ finger: UP, offsetPx: 0, shows: null });
+    expect(fingerUp(UP, at(300, 0, 0), WIDTH)).toBeNull();
+  });
+});
+
+describe("laws", () => {
+  const point = fc.tuple(fc.integer({ min: -400, max: 400 }), fc.integer({ min: -50, max: 50 }));
+  test("whatever the finger does, the side is the one it ends on, and slow it does what it showed last", () => {
+    fc.assert(
+      fc.property(fc.array(point, { minLength: 2, maxLength: 12 }), (points) => {
+        const { shows, does } = touch([[0, 0], ...points], 1000);
+        expect(does).toBe(shows.at(-1));
+        if (does) {
+          expect(SWIPES).toContain(does);
+          expect(does.startsWith("right")).toBe(points.at(-1)![0] > 0);
+        }
+      }),
+    );
+  });
+  test("a mirrored touch does the mirrored thing", () => {
+    fc.assert(
+      fc.property(
+        fc.array(point, { minLength: 2, maxLength: 12 }),
+        fc.integer({ min: 5, max: 300 }),
+        (points, every) => {
+          const one = touch([[0, 0], ...points], every).does;
+          const other = touch([[0, 0], ...points.map(([x, y]) => [-x, y] as const)], every).does;
+          const mirrored = one?.replace(/right|left/, (side) => (side === "right" ? "left" : "right")) ?? null;
+          expect(other).toBe(mirrored);
+        },
+      ),
+    );
+  });
+});

@@ -1,0 +1,1 @@
+ALTER TABLE "deck" ADD COLUMN "swipes" jsonb DEFAULT '{}'::jsonb NOT NULL;
