@@ -147,7 +147,7 @@ export function KeyMap({ deck, layer, chosen, onChoose }: Props) {
             if (!isPadCode(code))
               return (
                 <div key={code} className={`${BOX} border-rule text-ink-3`}>
-                  <b className="font-mono text-xs">{labelOf(code)}</b>
+                  <b className="truncate font-mono text-[11px]">{labelOf(code)}</b>
                   <span className="truncate">{otherText(code)}</span>
                 </div>
               );
