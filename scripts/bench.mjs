@@ -33,8 +33,9 @@ await main(async () => {
     const page = join(ROOT, "docs", "benchmarks.md");
     const head =
       "# Benchmarks\n\nMade by `npm run bench`. Ratios to a floor measured in the same run: absolute times drift between machines.\nThe database writes safely to disk (fsync on).\n";
-    const { format } = await import("prettier");
-    writeFileSync(page, await format(`${head}\n## ${readFileSync(out, "utf8")}\n`, { parser: "markdown" }));
+    const { format, resolveConfig } = await import("prettier");
+    const text = `${head}\n## ${readFileSync(out, "utf8")}\n`;
+    writeFileSync(page, await format(text, { ...(await resolveConfig(page)), parser: "markdown" }));
   } finally {
     cluster.stop();
     rmSync(home, { recursive: true, force: true });

@@ -21,8 +21,11 @@ await main(async () => {
   });
   const { packJsonSchema } = await import(outfile);
   rmSync(folder, { recursive: true });
-  const { format } = await import("prettier");
+  const { format, resolveConfig } = await import("prettier");
   const page = join(ROOT, "docs", "macro-pack.schema.json");
-  writeFileSync(page, await format(JSON.stringify(packJsonSchema()), { parser: "json" }));
+  writeFileSync(
+    page,
+    await format(JSON.stringify(packJsonSchema()), { ...(await resolveConfig(page)), parser: "json" }),
+  );
   say(`wrote ${page}`);
 });

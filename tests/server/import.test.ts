@@ -43,6 +43,20 @@ const NOW = new Date("2026-11-24T12:00:00Z");
 const world = [...generate({ messages: 300, seed: 3, now: NOW })];
 const mbox = Buffer.concat(world.map((m) => mboxEntry(m.raw, m.sender, m.date)));
 
+test("mail of blocked senders comes in as junk, but only where it would have come into the inbox", async () => {
+  await fresh.db.sql`insert into blocked (person, address) values (${fresh.context.person}, 'pest@spam.example')`;
+  const letter = (n: number, from: string) =>
+    `From x Mon Nov  2 09:00:00 2026\nFrom: ${from}\nSubject: pest ${n}\n\nText ${n}.\n\n`;
+  await bringIn(letter(1, "Pest <PEST@spam.example>") + letter(2, "kind@larch.example"), "Inbox");
+  await bringIn(letter(3, "pest@spam.example"), "Weather");
+  const at = async (folder: string) => (await list(`folder=${folder} & subject~pest`)).rows.map((row) => row.subject);
+  expect([await at("Inbox"), await at("Junk"), await at("Weather")]).toEqual([["pest 2"], ["pest 1"], ["pest 3"]]);
+  await fresh.db.sql`delete from message_state`;
+  await fresh.db.sql`delete from message`;
+  await fresh.db.sql`delete from content`;
+  await fresh.db.sql`delete from blocked`;
+});
+
 describe("import", () => {
   test("brings everything in, once, and gives it back byte for byte", async () => {
     expect(await bringIn(mbox, "Inbox")).toMatchObject({ state: "done", added: 300, doubles: 0, problems: [] });

@@ -45,7 +45,7 @@ export function dateText(iso: string, zone: string, now: Date): string {
 export const dayText = (ms: number, zone: string | undefined): string =>
   formatted(ms, zone, { day: "numeric", month: "short" });
 
-/** "Monday 23 November 2026" */
+/** "Monday, 23 November 2026" */
 export const longDayText = (iso: string, zone: string): string =>
   formatted(iso, zone, { weekday: "long", day: "numeric", month: "long", year: "numeric" });
 
