@@ -88,7 +88,11 @@ export function TasksScreen() {
                 {task.message === null ? (
                   <span className="text-xs text-ink-3">message deleted</span>
                 ) : (
-                  <button type="button" onClick={() => open(task.message!)} className="justify-self-end text-xs underline">
+                  <button
+                    type="button"
+                    onClick={() => open(task.message!)}
+                    className="justify-self-end text-xs underline"
+                  >
                     open the message
                   </button>
                 )}
