@@ -1,5 +1,5 @@
 import type { Home } from "@/core/api";
-import { currentSeq, listEntries } from "../store";
+import { listEntries } from "../store";
 import { notFound, type Context } from "./context";
 import { readDirectory } from "./directory";
 import { listDecks, listMacros } from "./macros";
@@ -14,18 +14,17 @@ const LEDGER_AT_START = 50;
 export async function readHome(context: Context): Promise<Home> {
   const { db, person } = context;
   // First of all: what is written while the rest is read then comes as events.
-  const seq = await currentSeq(db.sql, person);
+  const { seq, tasks } = await countOpenTasks(context);
   const [row] = await db.sql<{ id: number; name: string; address: string; zone: string }[]>`
     select id, name, address, zone from person where id = ${person}`;
   if (!row) throw notFound("person", person);
-  const [directory, folders, macros, decks, ledger, settings, tasks] = await Promise.all([
+  const [directory, folders, macros, decks, ledger, settings] = await Promise.all([
     readDirectory(context),
     listFolders(context),
     listMacros(context),
     listDecks(context),
     listEntries(db.sql, person, { limit: LEDGER_AT_START }),
     readSettings(context),
-    countOpenTasks(context),
   ]);
   return {
     person: row,

@@ -35,10 +35,12 @@ export async function tasksOf({ db, person }: Context, message: number): Promise
   return rows.map(shapeOf);
 }
 
-export async function countOpenTasks({ db, person }: Context): Promise<number> {
-  const [row] = await db.sql<{ n: number }[]>`
-    select count(*)::int as n from task where person = ${person} and not done`;
-  return row?.n ?? 0;
+/** How many tasks are open as of which write: one statement, so that the two belong together. */
+export async function countOpenTasks({ db, person }: Context): Promise<{ seq: number; tasks: number }> {
+  const [row] = await db.sql<{ seq: number; tasks: number }[]>`
+    select seq, (select count(*)::int from task where person = ${person} and not done) as tasks
+    from person where id = ${person}`;
+  return row ?? { seq: 0, tasks: 0 };
 }
 
 export async function changeTask(context: Context, id: number, body: z.infer<typeof taskPatch>): Promise<TaskShape> {

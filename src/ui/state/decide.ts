@@ -193,14 +193,18 @@ export function mergePart(merge: () => void): void {
   settler.mergeTruth(merge);
 }
 
-/** Keeps the number of open tasks right as runs make them and take them back. */
-function countTasks(change: Change): void {
+/**
+ * Keeps the number of open tasks right as runs make them and take them back. What was read from the server
+ * after the write holds it already.
+ */
+function countTasks(change: Change, seq: number): void {
   const { home } = view();
+  if (!home || seq <= home.seq) return;
   let more = 0;
   for (const edits of change.values())
     for (const edit of edits)
       if (edit.kind === "task") more += Number(edit.after !== null) - Number(edit.before !== null);
-  if (home && more !== 0) set({ home: { ...home, tasks: home.tasks + more } });
+  set({ home: { ...home, seq, tasks: home.tasks + more } });
 }
 
 /** What the server wrote, in order: ours comes back as confirmation, others' as news. */
@@ -208,7 +212,7 @@ export async function arrive(data: EntryShape & { change: unknown }): Promise<vo
   const change = load(data.change);
   const own = settler.waiting.some((decision) => decision.id === data.id);
   const touched: Set<number> = settler.arrive(runId(data.id), data.kind, change);
-  countTasks(change);
+  countTasks(change, data.seq);
   const made: number[] = [];
   const gone = new Set<number>();
   for (const [id, edits] of change)

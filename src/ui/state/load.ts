@@ -16,7 +16,10 @@ const FIRST_PART = "500";
 /** The parts after it, of the whole mailbox. */
 const PART = "50000";
 
-function takeHome(home: Home): void {
+function takeHome(read: Home): void {
+  const { home: now } = view();
+  // Events may have told of later writes than the answer knows.
+  const home = now && now.seq > read.seq ? { ...read, seq: now.seq, tasks: now.tasks } : read;
   set({
     home,
     directory: {
