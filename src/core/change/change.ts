@@ -16,7 +16,7 @@ const asChange = (map: Map<MessageId, readonly CellEdit[]>): Change =>
 const withEnds = (edit: CellEdit, before: CellEdit["before"], after: CellEdit["after"]): CellEdit =>
   ({ ...edit, before, after }) as CellEdit;
 
-/** Shorter keys first, then by letters: any fixed order will do, so that equal changes look equal. */
+/** By the letters of their keys; any fixed order would do, so that equal changes look equal. */
 const inCellOrder = (a: CellEdit, b: CellEdit): number => (cellOf(a) < cellOf(b) ? -1 : 1);
 
 /**

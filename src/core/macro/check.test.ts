@@ -1,16 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { context, directory, planOne } from "../../../tests/fixtures/macro";
-import {
-  checkMacro,
-  recordSteps,
-  withChoice,
-  STEP_KINDS,
-  type Finding,
-  type Settings,
-  type Step,
-  type StepKind,
-} from ".";
+import { checkMacro, recordSteps, STEP_KINDS, type Finding, type Settings, type Step, type StepKind } from ".";
 
 const found = (steps: readonly Step[], settings: Settings = {}): Finding[] => checkMacro({ steps, settings }, context);
 const codes = (steps: readonly Step[], settings?: Settings) => found(steps, settings).map((f) => `${f.code} ${f.path}`);
@@ -172,14 +163,20 @@ describe("the recorder", () => {
     );
     expect(steps).toEqual([{ do: "label", add: "invoice" }, { do: "unread" }, { do: "archive" }]);
   });
-  test("what was chosen stays fixed, or is asked for again with one choice", () => {
+  test("what was chosen stays fixed, and is named", () => {
     const question = { ask: "folder" as const, prompt: "File to which folder?" };
     const recorded = record([["a", [{ do: "move", to: question }, { do: "read" }], { "1.to": "Bookings/Groups" }]]);
     expect(recorded.steps).toEqual([{ do: "read" }, { do: "move", to: "Bookings/Groups" }]);
-    expect(recorded.choices).toEqual([{ path: "2", param: "to", fixed: "Bookings/Groups", asked: question }]);
-    const asked = withChoice(recorded.steps, recorded.choices[0]!, true);
-    expect(asked[1]).toEqual({ do: "move", to: question });
-    expect(withChoice(asked, recorded.choices[0]!, false)).toEqual(recorded.steps);
+    expect(recorded.choices).toEqual([{ path: "2", param: "to" }]);
+  });
+  test("an answer takes the place of its question, unless a condition still looks at it", () => {
+    const ask: Step = { do: "ask", name: "sure", kind: "yes/no" };
+    const where: Step = { do: "ask", name: "where", kind: "folder" };
+    const answers = { "ask:sure": "yes", "ask:where": "Archive" };
+    const condition: Step = { do: "only when", answer: "sure" };
+    const { steps } = record([["a", [ask, where, condition, { do: "copy", to: { answer: "where" } }], answers]]);
+    expect(steps).toEqual([ask, condition, { do: "copy", to: "Archive" }]);
+    expect(found(steps).filter((finding) => finding.severity === "stops")).toEqual([]);
   });
   test("two toggles of one thing are two toggles", () => {
     expect(

@@ -16,7 +16,7 @@ export {
   type PlanSkip,
 } from "./plan";
 export { skipText, textOfProblem, type Answers, type Problem, type Question, type SkipCode } from "./problem";
-export { recordSteps, withChoice, type Choice, type Done, type Recorded } from "./record";
+export { recordSteps, type Choice, type Done, type Recorded } from "./record";
 export { renameInFor, renameInSteps, type Renaming } from "./rename";
 export { CONFIRM_ABOVE, mustConfirm, settingsSchema, type Focus, type Settings } from "./settings";
 export {

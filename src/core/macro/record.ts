@@ -1,8 +1,7 @@
 import { writesTo } from "./check";
-import { spotOf } from "./paths";
-import { isAsked } from "./value";
-import { walkSteps, type Step } from "./step";
 import type { Answers } from "./problem";
+import type { Step } from "./step";
+import { isAnswered, isAsked } from "./value";
 
 /** One thing done by hand while a recording ran. */
 export interface Done {
@@ -11,12 +10,10 @@ export interface Done {
   readonly answers: Answers;
 }
 
-/** A value that was chosen while recording: it stays as it was, or is asked for whenever the macro runs. */
+/** A value that was chosen while recording, and stays as it was. */
 export interface Choice {
   readonly path: string;
   readonly param: string;
-  readonly fixed: string;
-  readonly asked: unknown;
 }
 
 export interface Recorded {
@@ -24,25 +21,36 @@ export interface Recorded {
   readonly choices: readonly Choice[];
 }
 
-/** What the steps did, with what was answered in the place of the questions. */
-function settled(done: Done): { step: Step; asked: Record<string, unknown> }[] {
-  return [...walkSteps(done.steps)]
-    .filter(({ path }) => !path.includes("."))
-    .filter(({ step }) => step.do !== "ask" && step.do !== "stop")
-    .map(({ step, path }) => {
-      const asked: Record<string, unknown> = {};
+interface Settled {
+  readonly step: Step;
+  /** Parameters that hold an answer now. */
+  readonly chosen: readonly string[];
+}
+
+/**
+ * What the steps did, with what was answered in the place of the questions. A question that a condition or a
+ * branch still looks at stays.
+ */
+function settled({ steps, answers }: Done): Settled[] {
+  const all = steps
+    .filter((step) => step.do !== "stop")
+    .map((step): Settled => {
+      const path = steps.indexOf(step) + 1;
+      const chosen: string[] = [];
       const entries = Object.entries(step).map(([param, value]) => {
         const answer = isAsked(value)
-          ? done.answers[`${path}.${param}`]
-          : typeof value === "object" && value !== null && "answer" in value
-            ? done.answers[`ask:${String(value.answer)}`]
+          ? answers[`${path}.${param}`]
+          : isAnswered(value)
+            ? answers[`ask:${value.answer}`]
             : undefined;
         if (answer === undefined) return [param, value];
-        asked[param] = isAsked(value) ? value : { ask: param === "to" ? "folder" : "text" };
+        chosen.push(param);
         return [param, answer];
       });
-      return { step: Object.fromEntries(entries) as Step, asked };
+      return { step: Object.fromEntries(entries) as Step, chosen };
     });
+  const text = JSON.stringify(all);
+  return all.filter(({ step }) => step.do !== "ask" || text.includes(`"answer":${JSON.stringify(step.name)}`));
 }
 
 /** Of steps that write the same cell only the last counts; of any other, one of each. */
@@ -54,7 +62,7 @@ const cellOf = (step: Step): string | null => {
 
 /**
  * A macro from what was done by hand: undone actions are gone, of steps that replace each other the last one
- * stays, and what was chosen stays fixed, with the question it came from kept beside it.
+ * stays, and what was chosen stays fixed.
  * @param undone ids of what was taken back
  */
 export function recordSteps(actions: readonly Done[], undone: ReadonlySet<string>): Recorded {
@@ -73,21 +81,6 @@ export function recordSteps(actions: readonly Done[], undone: ReadonlySet<string
   const ordered = [...merged.filter((entry) => !places.includes(entry)), ...places];
   return {
     steps: ordered.map(({ step }) => step),
-    choices: ordered.flatMap(({ step, asked }, i) =>
-      Object.entries(asked).map(([param, question]) => ({
-        path: String(i + 1),
-        param,
-        fixed: String((step as Record<string, unknown>)[param]),
-        asked: question,
-      })),
-    ),
+    choices: ordered.flatMap(({ chosen }, i) => chosen.map((param) => ({ path: String(i + 1), param }))),
   };
-}
-
-/** The steps with one choice asked for from now on, or fixed again. */
-export function withChoice(steps: readonly Step[], choice: Choice, asked: boolean): readonly Step[] {
-  const { index } = spotOf(choice.path);
-  return steps.map((step, i) =>
-    i === index ? ({ ...step, [choice.param]: asked ? choice.asked : choice.fixed } as Step) : step,
-  );
 }

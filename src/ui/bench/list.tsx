@@ -4,6 +4,7 @@ import type { Swipe } from "@/core/swipe";
 import { useSwipe } from "../input/swipe";
 import { focusMessage, moveTo, tick } from "../state/browse";
 import { runMacro, targetsOf } from "../state/run";
+import { placeOf } from "../state/list";
 import { mailbox, notify, set, useView } from "../state/store";
 import { useNow } from "../parts/now";
 import { provide } from "./commands";
@@ -30,6 +31,7 @@ export function List({ tall }: { readonly tall: boolean }) {
   const place = useView((v) => v.place);
   const conditions = useView((v) => v.conditions);
   const loading = useView((v) => v.loading !== null);
+  const order = useView((v) => v.order);
   const macros = useView((v) => v.macros);
   const deck = useView((v) => v.decks.find((d) => d.number === v.deck));
   const box = useRef<HTMLDivElement>(null);
@@ -132,7 +134,7 @@ export function List({ tall }: { readonly tall: boolean }) {
             <SwipeStrip
               swiping={swiping}
               macro={swipeMacro(swiping.shows)}
-              topPx={rows.findIndex((row) => String(mailbox.columns.id[row]) === swiping.row) * rowHeight}
+              topPx={placeOf(rows, mailbox.rowOf(Number(swiping.row)) ?? -1, order) * rowHeight}
               heightPx={rowHeight}
               count={Math.max(1, ticked.size)}
             />

@@ -88,7 +88,12 @@ function TakeIn({ taking, onChange }: { taking: Taking; onChange: (taking: Takin
   const [problem, setProblem] = useState<string | null>(null);
   const { text, said, choices } = taking;
   const choose = async (next: Choices) => {
-    onChange({ text, said: await ask(text, next, true), choices: next });
+    try {
+      onChange({ text, said: await ask(text, next, true), choices: next });
+      setProblem(null);
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : "The server did not say what that would do.");
+    }
   };
   const take = async () => {
     try {
