@@ -1,24 +1,45 @@
 "use client";
+import { usePathname } from "next/navigation";
 import { useEffect, type ReactNode } from "react";
 import { Dialogs } from "./bench/dialogs";
 import { Rack } from "./rack/rack";
-import { start } from "./state/load";
+import { start, startReading } from "./state/load";
+import { readLook } from "./state/look";
+import { keepCounting } from "./state/tally";
 import { useView } from "./state/store";
 
 /** What every screen has: the rack, the dialogs, and the first loading. */
 export function Shell({ children }: { readonly children: ReactNode }) {
   const phase = useView((v) => v.phase);
   const failure = useView((v) => v.failure);
-  useEffect(() => void start(), []);
+  const notice = useView((v) => v.notice?.text ?? "");
+  // A window of its own for one message has no places, and loads no list.
+  const own = usePathname().startsWith("/message/");
+  useEffect(() => {
+    readLook();
+    if (own) return void startReading();
+    keepCounting();
+    void start();
+  }, [own]);
   return (
-    <div className="flex h-full">
+    <div className="flex h-full print:block print:h-auto">
       <a
         href="#main"
         className="sr-only z-50 rounded-md bg-ink px-3 py-2 text-paper focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
       >
         To the main part
       </a>
-      <Rack />
+      <a
+        hidden={own}
+        href="#places"
+        className="sr-only z-50 rounded-md bg-ink px-3 py-2 text-paper focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
+      >
+        To the places
+      </a>
+      <p role="status" aria-live="polite" className="sr-only">
+        {notice}
+      </p>
+      {!own && <Rack />}
       <div className="min-w-0 flex-1">
         {phase === "ready" ? (
           children

@@ -42,10 +42,10 @@ await sql`
   with n as (select n, (n % ${there}) as k from generate_series(1, ${MESSAGES - there}) n),
   base as (select *, row_number() over (order by id) - 1 as k from message where person = ${person}),
   m as (insert into message (person, content, thread, date, size, traits, from_name, from_address, recipients, cc, subject, preview,
-      list, message_id, attachments, flaws, from_key, to_key, subject_key, preview_key, list_key)
+      list, message_id, attachments, flaws, from_key, to_key, subject_key, list_key)
     select b.person, b.content, b.thread, b.date - n.n * interval '3 minutes', b.size, b.traits, b.from_name, b.from_address,
       b.recipients, b.cc, b.subject, b.preview, b.list, null, b.attachments, b.flaws, b.from_key, b.to_key,
-      b.subject_key, b.preview_key, b.list_key from n join base b using (k) returning id)
+      b.subject_key, b.list_key from n join base b using (k) returning id)
   insert into message_state (person, message, folder, bits) select ${person}, id, case when id % 6 = 0 or id < 12000 then 1 else 2 end, (id % 3 = 0)::int from m`;
 await sql`vacuum analyze message_state`;
 await sql`vacuum analyze message`;

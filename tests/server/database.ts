@@ -54,10 +54,10 @@ export async function fillWithMessages({ db, context }: Fresh, count: number, fo
     with c as (insert into content (person, hash, raw)
       select ${context.person}, sha256(('x' || n)::bytea), ('Subject: number ' || n)::bytea from generate_series(1, ${count}) n returning id),
     m as (insert into message (person, content, thread, date, size, traits, from_name, from_address, recipients, cc, subject,
-        preview, list, attachments, flaws, from_key, to_key, subject_key, preview_key, list_key)
+        preview, list, attachments, flaws, from_key, to_key, subject_key, list_key)
       select ${context.person}, c.id, c.id, timestamptz '2026-11-01' + c.id * interval '1 minute', 100 + c.id % 1000, 0,
         'Sender ' || c.id % 7, 's' || c.id % 7 || '@post.example', '[]', '[]', 'number ' || c.id, '', '', '{}', '{}',
-        ' sender ' || c.id % 7 || ' s' || c.id % 7 || ' post example ', ' ', ' number ' || c.id || ' ', ' ', ' ' from c returning id)
+        ' sender ' || c.id % 7 || ' s' || c.id % 7 || ' post example ', ' ', ' number ' || c.id || ' ', ' ' from c returning id)
     insert into message_state (person, message, folder, bits)
       select ${context.person}, m.id, ${folder}, case when m.id % 3 = 0 then ${STATE_BIT.read} else 0 end from m returning message as id`;
   return rows.map((row) => row.id).sort((a, b) => a - b);

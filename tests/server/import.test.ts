@@ -11,7 +11,7 @@ import {
   readRaw,
   readTest,
 } from "@/server/act";
-import { decodeColumns } from "@/core/columns";
+import { decodeIndex } from "@/core/columns";
 import { doJob, ParsePool } from "@/server/jobs";
 import { generate } from "../../demo/generate";
 import { freshDatabase, WORKER, type Fresh } from "./database";
@@ -84,8 +84,8 @@ describe("import", () => {
   });
 
   test("what it kept can be found, and one index of columns holds it", async () => {
-    const part = await readIndex(fresh.context, { test: { kind: "all" } }, 100_000, null);
-    const columns = decodeColumns(part.bytes.buffer as ArrayBuffer);
+    const bytes = await readIndex(fresh.context, { test: { kind: "all" } }, 100_000, null);
+    const { columns } = decodeIndex(bytes.buffer as ArrayBuffer);
     expect(columns.count).toBe(300);
     expect([...columns.dateMs]).toEqual([...columns.dateMs].sort((a, b) => a - b));
     const threads = new Set(columns.thread);

@@ -1,17 +1,19 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { ColumnCursor, decodeColumns, type Columns } from "@/core/columns";
+import { ColumnCursor, columnSeekers, decodeIndex, type Columns } from "@/core/columns";
 import { messageId } from "@/core/id";
-import { matcher, readNarrow } from "@/core/narrow";
+import { fold, matcher, readNarrow } from "@/core/narrow";
 import { importFile, readDirectory, readIndex, runMacro } from "@/server/act";
-import { mboxEntry } from "@/core/mail";
-import { doJob, ParsePool } from "@/server/jobs";
+import { mboxEntry, textOf } from "@/core/mail";
+import { doJob, indexWords, ParsePool } from "@/server/jobs";
 import { pageOfIds } from "@/server/search";
 import { generate } from "../../demo/generate";
 import { freshDatabase, WORKER, type Fresh } from "./database";
 
 let fresh: Fresh;
 let columns: Columns;
+/** The folded words of each message, read without the index. */
+const bodies = new Map<number, string>();
 const NOW = new Date("2026-11-24T12:00:00Z");
 
 beforeAll(async () => {
@@ -28,14 +30,22 @@ beforeAll(async () => {
     await doJob(fresh.db, row as never, pool);
   }
   await pool.close();
+  await indexWords(
+    fresh.db,
+    () => new ParsePool(WORKER, 2),
+    () => false,
+  );
+  const raws = await fresh.db.sql<{ id: number; raw: Uint8Array }[]>`
+    select m.id, c.raw from message m join content c on c.id = m.content`;
+  for (const { id, raw } of raws) bodies.set(id, fold(await textOf(raw)));
   const every = async (narrow: string, ...steps: object[]) =>
     runMacro(fresh.context, { id: crypto.randomUUID(), macro: { name: "x", steps }, target: { narrow } } as never);
   await every("subject~invoice", { do: "flag", due: "+3d", note: "pay" }, { do: "label", add: "Invoice" });
   await every("from~warden", { do: "marker", set: "W" }, { do: "note", text: "Ring back, Zürich" });
   await every("attachment & folder=Inbox", { do: "pin" });
-  columns = decodeColumns(
-    (await readIndex(fresh.context, { test: { kind: "all" } }, 10_000, null)).bytes.buffer as ArrayBuffer,
-  );
+  await every("subject~weather", { do: "defer", until: "+2d" });
+  const bytes = await readIndex(fresh.context, { test: { kind: "all" } }, 10_000, null);
+  columns = decodeIndex(bytes.buffer as ArrayBuffer).columns;
 });
 afterAll(() => fresh.drop());
 
@@ -87,6 +97,9 @@ const leaf = fc.constantFrom(
     "date=2026-11-10+-2d",
   ],
   ...["due<=today", "due>today", "due=2026", "hut", '"larch saddle"', "invoice", "Łukasz", "bergbank"],
+  ...["deferred<=today", "deferred>today", "deferred=2026", "account=local", "account~x"],
+  ...["cc~ward", "via=wardens", "via~book", "file~pdf", "file=plan", 'file~".ics"'],
+  ...["body~hut", "body=hut", 'body~"the hu"', 'body="thank you"', "text~beds", 'text="larch saddle"', "text~marsh"],
 );
 const expression: fc.Arbitrary<string> = fc.letrec<{ e: string }>((tie) => ({
   e: fc.oneof(
@@ -107,8 +120,9 @@ describe("the two back ends", () => {
       fc.asyncProperty(expression, async (source) => {
         const checked = readNarrow(source, { directory, now: NOW, zone: "Europe/Zurich" });
         if (!checked.ok) throw new Error(`${source}: ${JSON.stringify(checked.issues)}`);
-        const matches = matcher(checked.test);
         const cursor = new ColumnCursor(columns);
+        const words = (needle: string) => ({ has: (id: number) => bodies.get(id)!.includes(needle) });
+        const matches = matcher(checked.test, columnSeekers(columns, cursor, words));
         const here: number[] = [];
         for (cursor.row = 0; cursor.row < columns.count; cursor.row++)
           if (matches(cursor)) here.push(columns.id[cursor.row]!);

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { DECKS, LAYERS, PAD_CODES, readSequence } from "../keys";
 import { settingsSchema, stepsSchema } from "../macro";
 import { ASK_KINDS } from "../macro/step";
+import { GROUPINGS, ORDERS } from "../list";
 import { COLOURS, ROLES } from "../place";
 import { SWIPES } from "../swipe";
 
@@ -76,6 +77,7 @@ export const messageShape = messageRowShape.extend({
   notes: z.array(z.string()).describe("what was wrong with the message, and how it was mended"),
   threadRows: z.array(messageRowShape),
   tasks: z.array(taskShape).describe("made from it"),
+  keptUntil: iso.nullable().describe("when trash or junk lets it go; null elsewhere"),
 });
 export type Message = z.infer<typeof messageShape>;
 
@@ -87,7 +89,25 @@ export const folderShape = z.object({
   unread: z.number().int(),
 });
 export const labelShape = z.object({ id, name, colour });
-export const markerShape = z.object({ id, letter: z.string(), colour, meaning: z.string() });
+export const markerShape = z.object({
+  id,
+  letter: z.string(),
+  colour,
+  meaning: z.string(),
+  used: z.boolean().describe("whether setting and stepping through markers offers it"),
+});
+export const batchShape = z.object({
+  id,
+  name,
+  narrow: z.string().max(2000),
+  order: z.enum(ORDERS),
+  group: z.enum(GROUPINGS),
+  deck: z
+    .literal([...DECKS])
+    .nullable()
+    .describe("the deck it is worked on with; null for the one that is up"),
+});
+export type BatchShape = z.infer<typeof batchShape>;
 export const macroShape = z.object({
   id,
   name,
@@ -132,16 +152,35 @@ export const newMarker = z.strictObject({
   colour: colour.default("amber"),
   meaning: z.string().trim().max(60).default(""),
 });
+export const newNarrowing = z.strictObject({ text: z.string().min(1).max(2000) });
+export const newBatch = z.strictObject({
+  name,
+  narrow: batchShape.shape.narrow,
+  order: batchShape.shape.order.default("oldest"),
+  group: batchShape.shape.group.default("none"),
+  deck: batchShape.shape.deck.default(null),
+});
 export const newMacro = z.strictObject({
   name,
   colour: colour.default("spruce"),
   steps: stepsSchema.default([]),
   settings: settingsSchema,
 });
+export const batchPatch = batchShape
+  .omit({ id: true })
+  .extend({ position: z.number().int().min(0).describe("place in the rack") })
+  .partial()
+  .strict();
 export const folderPatch = z.strictObject({ path });
 export const labelPatch = z.strictObject({ name, colour }).partial();
 export const markerPatch = z
-  .strictObject({ letter: newMarker.shape.letter, colour, meaning: z.string().trim().max(60) })
+  .strictObject({
+    letter: newMarker.shape.letter,
+    colour,
+    meaning: z.string().trim().max(60),
+    used: z.boolean(),
+    position: z.number().int().min(0).max(7).describe("place in the order that stepping takes"),
+  })
   .partial();
 export const macroPatch = z
   .strictObject({
@@ -159,8 +198,19 @@ export const newDeck = deckShape.partial({ pads: true, extra: true, swipes: true
 
 const targetShape = z.union([
   z.strictObject({ ids: z.array(id).max(1_000_000) }),
-  z.strictObject({ narrow: z.string(), order: orderShape.optional() }),
+  z.strictObject({
+    narrow: z.string(),
+    order: orderShape.optional(),
+    except: z.array(id).max(1_000_000).optional().describe("messages left out"),
+    through: z
+      .number()
+      .int()
+      .min(0)
+      .optional()
+      .describe("only messages with ids up to this: what came in later is not meant"),
+  }),
 ]);
+export type RunTarget = z.infer<typeof targetShape>;
 
 export const runRequest = z.strictObject({
   id: z.uuid().describe("made by the client: the same id again returns the first result"),
@@ -240,8 +290,11 @@ export const taskPatch = z
   .strictObject({ title: z.string().trim().min(1).max(300), due: iso.nullable(), done: z.boolean() })
   .partial();
 
+const keepDays = z.number().int().min(1).max(3650).nullable();
 export const settingsShape = z.object({
   ledgerDays: z.number().int().min(7).max(3650).nullable().describe("how long runs are kept; null for ever"),
+  trashDays: keepDays.describe("how long trash keeps a message; null until it is emptied by hand"),
+  junkDays: keepDays.describe("the same for junk"),
 });
 export const settingsPatch = settingsShape.partial().strict();
 
@@ -291,16 +344,24 @@ export const jobShape = z.object({
 export type JobShape = z.infer<typeof jobShape>;
 
 export const homeShape = z.object({
-  person: z.object({ id, name: z.string(), address: z.string(), zone: z.string() }),
+  person: z.object({
+    id,
+    token: z.uuid().describe("tells this mailbox from any other"),
+    name: z.string(),
+    address: z.string(),
+    zone: z.string(),
+  }),
   folders: z.array(folderShape),
   labels: z.array(labelShape),
   markers: z.array(markerShape),
   macros: z.array(macroShape),
   decks: z.array(deckShape),
+  batches: z.array(batchShape),
   ledger: z.array(entryShape),
   settings: settingsShape,
   tasks: z.number().int().describe("how many are not done"),
   messages: z.number().int(),
+  wordsLeft: z.number().int().describe("messages whose words cannot be searched yet"),
   seq: z.number().int().describe("the number of the last write; events continue from it"),
 });
 export type Home = z.infer<typeof homeShape>;

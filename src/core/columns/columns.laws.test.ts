@@ -4,15 +4,24 @@ import { applyEdits, sameState } from "../change";
 import { folderId, labelId, markerId } from "../id";
 import {
   ColumnWriter,
-  decodeColumns,
-  encodeColumns,
+  ColumnCursor,
+  columnSeekers,
+  columnsOf,
+  decodeIndex,
+  encodeIndex,
+  foldedOf,
+  hitsIn,
   mergeColumns,
+  RowIndex,
   stateAt,
   textAt,
+  tidied,
   withoutMessages,
   type ColumnRow,
   type Columns,
 } from ".";
+import { fold, matcher, type Test } from "../narrow";
+import { columnRow, kept, sentColumns } from "../../../tests/fixtures/columns";
 
 const ms = fc.oneof(fc.constant(NaN), fc.integer({ min: 0, max: 2_000_000_000_000 }));
 const arbRow: fc.Arbitrary<ColumnRow> = fc.record({
@@ -32,16 +41,20 @@ const arbRow: fc.Arbitrary<ColumnRow> = fc.record({
   fromName: fc.string({ unit: "grapheme" }),
   fromAddress: fc.string(),
   to: fc.string(),
+  cc: fc.string(),
+  via: fc.constantFrom("", "wardens@larch.example"),
+  file: fc.constantFrom("", "plan.pdf"),
   subject: fc.string({ unit: "grapheme" }),
   preview: fc.string(),
   list: fc.constantFrom("", "huts.example"),
   note: fc.constantFrom("", "ring"),
   flagNote: fc.constantFrom("", "beds"),
 });
+const BLANK = columnRow(1, { subject: "" });
 const arbRows = fc
   .uniqueArray(arbRow, { selector: (row) => row.id, maxLength: 12 })
   .map((rows) => rows.sort((a, b) => a.dateMs - b.dateMs || a.id - b.id));
-const decoded = (rows: readonly ColumnRow[]): Columns => decodeColumns(encodeColumns(rows).buffer as ArrayBuffer);
+const decoded = sentColumns;
 const shown = (c: Columns) =>
   Array.from({ length: c.count }, (_, row) => ({
     id: c.id[row],
@@ -66,7 +79,8 @@ describe("columns", () => {
             row.size,
             row.labels,
           ]);
-          expect(textAt(c, "subject", i)).toBe(row.subject.replaceAll("\0", " "));
+          expect(textAt(c, "subject", i)).toBe(row.subject);
+          expect([textAt(c, "fromName", i), textAt(c, "fromAddress", i)]).toEqual([row.fromName, row.fromAddress]);
         });
       }),
     );
@@ -122,9 +136,78 @@ describe("columns", () => {
     );
   });
 
+  test("folded texts go along through merging, keeping and tidying", () => {
+    fc.assert(
+      fc.property(arbRows, arbRows, (a, b) => {
+        const first = decoded(a);
+        foldedOf(first, "subject");
+        const both = kept(mergeColumns(first, decoded(b)));
+        expect(both.texts.subject.folded).toBeDefined();
+        for (const c of [both, tidied(both)]) {
+          const cursor = new ColumnCursor(c);
+          expect(shown(c)).toEqual(shown(both));
+          for (cursor.row = 0; cursor.row < c.count; cursor.row++)
+            expect(cursor.text("subject")).toBe(fold(textAt(c, "subject", cursor.row)));
+        }
+        expect(tidied(both).texts.subject.ends.length).toBeLessThanOrEqual(both.count);
+      }),
+    );
+  });
+
+  test("a needle is found in a whole table where it is found row by row", () => {
+    const words = fc.array(fc.constantFrom("hut", "hu", "hüt", "huthut", "week", "4", ""), { maxLength: 4 });
+    const texts = fc.array(
+      words.map((list) => list.join(" ")),
+      { maxLength: 8 },
+    );
+    const needle = fc.tuple(words, fc.boolean(), fc.boolean()).map(([list, start, end]) => {
+      const folded = fold(list.join(" "));
+      return folded.slice(start ? 1 : 0, end ? -1 : undefined) || " ";
+    });
+    fc.assert(
+      fc.property(texts, needle, fc.boolean(), (subjects, sought, whole) => {
+        const c = columnsOf(subjects.map((subject, i) => ({ ...BLANK, id: i + 1, subject })));
+        const hits = hitsIn(foldedOf(c, "subject"), sought, whole);
+        subjects.forEach((subject, i) => {
+          const text = fold(subject);
+          expect(hits[c.texts.subject.index[i]!] === 1).toBe(whole ? text === sought : text.includes(sought));
+        });
+      }),
+      { numRuns: 500 },
+    );
+  });
+
+  test("notes are looked into as they are, and words where they are known", () => {
+    const c = columnsOf([1, 2].map((id) => ({ ...BLANK, id })));
+    new ColumnWriter(c).write(1, { ...stateAt(c, 1), note: "Ring Zürich" });
+    const cursor = new ColumnCursor(c);
+    const found = (test: Test, known = true) => {
+      const matches = matcher(
+        test,
+        columnSeekers(c, cursor, () => (known ? new Set([1]) : undefined)),
+      );
+      return [0, 1].filter((row) => ((cursor.row = row), matches(cursor)));
+    };
+    expect(found({ kind: "text", field: "note", needle: " zurich", whole: false })).toEqual([1]);
+    expect(found({ kind: "text", field: "note", needle: " ring zurich ", whole: true })).toEqual([1]);
+    expect(found({ kind: "words", where: "body", needle: " hut" })).toEqual([0]);
+    expect(found({ kind: "words", where: "body", needle: " hut" }, false)).toEqual([]);
+  });
+
+  test("rows are found by id", () => {
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.integer({ min: 1, max: 2 ** 50 }), { maxLength: 60 }), fc.nat(), (ids, other) => {
+        const rows = new RowIndex(Float64Array.from(ids), ids.length);
+        ids.forEach((id, row) => expect(rows.rowOf(id)).toBe(row));
+        if (!ids.includes(other)) expect(rows.rowOf(other)).toBeUndefined();
+      }),
+    );
+  });
+
   test("bytes that are no columns, or cut short, are refused", () => {
-    const whole = encodeColumns([]).buffer as ArrayBuffer;
+    const whole = encodeIndex({ seq: 7, next: null, gone: [3], columns: columnsOf([]) }).buffer as ArrayBuffer;
     for (const bad of [new ArrayBuffer(0), new ArrayBuffer(3), whole.slice(0, 20)])
-      expect(() => decodeColumns(bad)).toThrow();
+      expect(() => decodeIndex(bad)).toThrow();
+    expect(decodeIndex(whole)).toMatchObject({ seq: 7, next: null, gone: [3] });
   });
 });

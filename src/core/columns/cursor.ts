@@ -1,13 +1,26 @@
 import type { MessageState } from "../change";
 import { folderId, labelId, markerId } from "../id";
 import { fold, type NarrowRow, type TextField } from "../narrow";
-import { STATE_BIT, type Columns, type TextColumn } from "./format";
+import { columnOf, foldedOf } from "./folded";
+import { STATE_BIT, type Columns, type TextColumn, type Texts } from "./format";
+import { textOf } from "./tables";
 
 const isoOf = (ms: number): string | null => (Number.isNaN(ms) ? null : new Date(ms).toISOString());
 const msOf = (iso: string | null): number => (iso === null ? NaN : Date.parse(iso));
 
-export const textAt = (columns: Columns, name: TextColumn, row: number): string =>
-  columns.texts[name].table[columns.texts[name].index[row]!] ?? "";
+/** Text columns, and the two halves of the sender. */
+export type ShownText = TextColumn | "fromName" | "fromAddress";
+
+export function textAt(columns: Columns, name: ShownText, row: number): string {
+  if (name === "fromName" || name === "fromAddress") {
+    const sender = textAt(columns, "sender", row);
+    const tab = sender.indexOf("\t");
+    return name === "fromName" ? sender.slice(0, tab) : sender.slice(tab + 1);
+  }
+  const texts = columns.texts[name];
+  const n = texts.index[row]!;
+  return n < texts.ends.length ? textOf(texts, n) : (texts.added[n - texts.ends.length] ?? "");
+}
 
 /** The state of the message in that row, as changes see it. */
 export function stateAt(columns: Columns, row: number): MessageState {
@@ -35,22 +48,31 @@ export function stateAt(columns: Columns, row: number): MessageState {
   };
 }
 
-function numberOf(list: string[], text: string, seen: Map<string, number>): number {
-  let at = seen.get(text);
-  if (at === undefined) {
-    at = list.push(text) - 1;
-    seen.set(text, at);
+/** Numbers texts of a column: those written since it was packed are numbered on. */
+class Added {
+  private readonly seen = new Map<string, number>();
+  constructor(private readonly texts: Texts) {
+    texts.added.forEach((text, i) => this.seen.set(text, texts.ends.length + i));
   }
-  return at;
+  number(text: string): number {
+    let at = this.seen.get(text);
+    if (at === undefined) {
+      at = this.texts.ends.length + this.texts.added.push(text) - 1;
+      this.seen.set(text, at);
+    }
+    return at;
+  }
 }
 
 /** Writes states into columns in place. One is made for each set of columns, and keeps track of their tables. */
 export class ColumnWriter {
-  private readonly notes = new Map<string, number>();
-  private readonly flagNotes = new Map<string, number>();
+  private readonly notes: Added;
+  private readonly flagNotes: Added;
   private readonly sets = new Map<string, number>();
 
   constructor(private readonly columns: Columns) {
+    this.notes = new Added(columns.texts.note);
+    this.flagNotes = new Added(columns.texts.flagNote);
     columns.labelSets.forEach((set, i) => this.sets.set(set.join(), i));
   }
 
@@ -67,8 +89,8 @@ export class ColumnWriter {
     c.dueMs[row] = msOf(state.flag?.due ?? null);
     c.deferMs[row] = msOf(state.defer);
     c.awaitMs[row] = msOf(state.await);
-    c.texts.note.index[row] = numberOf(c.texts.note.table, state.note ?? "", this.notes);
-    c.texts.flagNote.index[row] = numberOf(c.texts.flagNote.table, state.flag?.note ?? "", this.flagNotes);
+    c.texts.note.index[row] = this.notes.number(state.note ?? "");
+    c.texts.flagNote.index[row] = this.flagNotes.number(state.flag?.note ?? "");
     const key = state.labels.join();
     let set = this.sets.get(key);
     if (set === undefined) {
@@ -82,10 +104,6 @@ export class ColumnWriter {
 /** A row of columns as a narrowing sees it; moved from row to row instead of making an object for each. */
 export class ColumnCursor implements NarrowRow {
   row = 0;
-  private readonly folded: Partial<Record<TextColumn, string[]>> = {};
-  private readonly from = new Map<number, string>();
-  /** By row: the strings themselves are shared. */
-  private readonly senders: string[] = [];
 
   constructor(private readonly columns: Columns) {}
 
@@ -113,6 +131,9 @@ export class ColumnCursor implements NarrowRow {
   get dueMs() {
     return this.columns.dueMs[this.row]!;
   }
+  get deferMs() {
+    return this.columns.deferMs[this.row]!;
+  }
   get marker() {
     return this.columns.marker[this.row]!;
   }
@@ -131,29 +152,13 @@ export class ColumnCursor implements NarrowRow {
   }
 
   text(field: TextField): string {
-    return field === "from" ? this.sender() : this.foldedText(field);
+    if (field === "note") return fold(textAt(this.columns, "note", this.row));
+    const name = columnOf(field);
+    return textOf(foldedOf(this.columns, name), this.columns.texts[name].index[this.row]!);
   }
 
-  /** Texts are folded when first looked at, once for each different one. */
-  private foldedText(name: Exclude<TextField, "from">): string {
-    const { index, table } = this.columns.texts[name];
-    const folded = (this.folded[name] ??= []);
-    const at = index[this.row]!;
-    return (folded[at] ??= fold(table[at] ?? ""));
-  }
-
-  private sender(): string {
-    return (this.senders[this.row] ??= this.foldedSender());
-  }
-
-  private foldedSender(): string {
-    const { fromName, fromAddress } = this.columns.texts;
-    const key = fromName.index[this.row]! * 2 ** 26 + fromAddress.index[this.row]!;
-    let text = this.from.get(key);
-    if (text === undefined) {
-      text = fold(`${textAt(this.columns, "fromName", this.row)} ${textAt(this.columns, "fromAddress", this.row)}`);
-      this.from.set(key, text);
-    }
-    return text;
+  /** The words of messages are on the server. */
+  body(): string {
+    return " ";
   }
 }

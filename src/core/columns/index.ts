@@ -1,11 +1,15 @@
-export { ColumnCursor, ColumnWriter, stateAt, textAt } from "./cursor";
+export { ColumnCursor, ColumnWriter, stateAt, textAt, type ShownText } from "./cursor";
+export { FOLDED_COLUMNS, foldedOf, hitsIn, type FoldedColumn } from "./folded";
 export {
-  COLUMNS_VERSION,
-  decodeColumns,
-  encodeColumns,
+  columnsOf,
   STATE_BIT,
   type ColumnRow,
   type Columns,
+  type NumberColumn,
   type TextColumn,
 } from "./format";
-export { mergeColumns, withoutMessages } from "./merge";
+export { RowIndex } from "./ids";
+export { mergeColumns, tidied, withoutMessages } from "./merge";
+export { decodeIndex, encodeIndex, type About, type Index } from "./stored";
+export { columnSeekers, type Words } from "./seek";
+export { textOf, type Packed } from "./tables";

@@ -1,10 +1,10 @@
 import type { Task } from "../change";
 import { withLabel } from "../change";
 import type { FolderId, LabelId } from "../id";
-import { fold, matcher, readNarrow, textOfIssue } from "../narrow";
+import { asksForWords, matcher, readNarrow, textOfIssue } from "../narrow";
 import { macroNamed } from "./context";
 import { DraftRow, type Draft } from "./facts";
-import { factsOf, skip, type Fail, type Get, type Running } from "./get";
+import { factsOf, skip, UNKNOWN, type Fail, type Get, type Running } from "./get";
 import { stepFacts } from "./kinds";
 import type { Question } from "./problem";
 import type { Step, StepKind } from "./step";
@@ -88,13 +88,13 @@ const inner = (ops: readonly Op[]): Op => {
 
 /** Turns steps into what they do. Names, conditions and macros are looked up once, not for each message. */
 export class Compiler {
-  private readonly row = new DraftRow(fold);
+  private readonly row = new DraftRow();
   private readonly running: string[] = [];
 
   constructor(private readonly values: Values) {}
 
-  /** A narrowing as a test of the message as it is by then. */
-  condition(source: string): (run: Run) => boolean {
+  /** A narrowing as a test of the message as it is by then. It may ask for words that only the server has. */
+  condition(source: string): (run: Run) => boolean | Fail {
     const checked = readNarrow(source, this.values.context);
     if (!checked.ok) {
       this.values.problem("bad-condition", { text: source, why: checked.issues.map(textOfIssue).join(" ") });
@@ -103,11 +103,13 @@ export class Compiler {
     this.values.needs.facts = true;
     this.values.needs.each = true;
     const matches = matcher(checked.test);
+    const words = asksForWords(checked.test);
+    if (words) this.values.needs.body = true;
     const { row } = this;
     return (run) => {
       row.draft = run.draft;
       row.facts = factsOf(run);
-      return matches(row);
+      return words && row.facts.body === null ? UNKNOWN : matches(row);
     };
   }
 
@@ -159,7 +161,11 @@ export class Compiler {
     const ops = this.steps(macro.steps, `${path}.run.`);
     running.pop();
     const all = inner(ops);
-    return isFor ? (run) => (isFor(run) ? all(run) : "go-on") : all;
+    if (!isFor) return all;
+    return (run) => {
+      const yes = isFor(run);
+      return typeof yes === "object" ? yes : yes ? all(run) : "go-on";
+    };
   }
 
   /** Steps of the macro with that name: running it from here would be a loop. */
@@ -259,7 +265,7 @@ const COMPILE: Compile = {
     if (step.set !== undefined) return using(v.marker(step.set, "set"), (draft, id) => void (draft.marker = id));
     if (step.clear) return write((draft) => void (draft.marker = null));
     // No marker, then each in its order, then none again.
-    const ids = v.context.directory.markers.map((marker) => marker.id);
+    const ids = v.context.directory.markers.filter((marker) => marker.used).map((marker) => marker.id);
     if (ids.length === 0) v.problem("no-markers", {});
     return write((draft) => {
       draft.marker = ids[draft.marker === null ? 0 : ids.indexOf(draft.marker) + 1] ?? null;

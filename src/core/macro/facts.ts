@@ -1,5 +1,5 @@
 import type { MessageState } from "../change";
-import type { NarrowRow, TextField } from "../narrow";
+import { fold, type NarrowRow, type TextField } from "../narrow";
 
 /** What a message says about itself and no macro changes. */
 export interface Facts {
@@ -28,8 +28,6 @@ export class DraftRow implements NarrowRow {
   draft!: Draft;
   facts!: Facts;
 
-  constructor(private readonly foldNote: (note: string) => string) {}
-
   get folder() {
     return this.draft.folder;
   }
@@ -51,6 +49,9 @@ export class DraftRow implements NarrowRow {
   get deferred() {
     return this.draft.defer !== null;
   }
+  get deferMs() {
+    return this.draft.defer === null ? NaN : Date.parse(this.draft.defer);
+  }
   get dueMs() {
     return this.draft.flag?.due ? Date.parse(this.draft.flag.due) : NaN;
   }
@@ -70,6 +71,9 @@ export class DraftRow implements NarrowRow {
     return (this.draft.labels as readonly number[]).includes(label);
   }
   text(field: TextField): string {
-    return field === "note" ? this.foldNote(this.draft.note ?? "") : this.facts.text(field);
+    return field === "note" ? fold(this.draft.note ?? "") : this.facts.text(field);
+  }
+  body(): string {
+    return fold(this.facts.body ?? "");
   }
 }

@@ -24,7 +24,7 @@ export type Get<T> = (run: Running) => { readonly value: T } | Fail;
 
 export const skip = (reason: SkipCode): Fail => ({ fail: "skip", reason });
 const NO_VALUE = skip("no-value");
-const UNKNOWN: Fail = { fail: "unknown" };
+export const UNKNOWN: Fail = { fail: "unknown" };
 
 /** @throws RangeError when a macro needs facts and its caller gave none. */
 export function factsOf(run: Running): Facts {

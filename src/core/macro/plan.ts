@@ -115,7 +115,9 @@ function outcomeOf(
     make: (thing: Made) => void made.push(thing),
     ask: (question: Question) => void asks.push(question),
   };
-  if (isFor && !isFor(run)) return { ...NOTHING, skip: { step: 0, reason: "not-for" } };
+  const fits = isFor ? isFor(run) : true;
+  if (typeof fits === "object") return { ...NOTHING, unknown: true };
+  if (!fits) return { ...NOTHING, skip: { step: 0, reason: "not-for" } };
   const { flow, at } = runOps(ops, run);
   if (asks.length > 0) return { ...NOTHING, asks };
   if (typeof flow === "object") {

@@ -38,6 +38,8 @@ export interface Parsed {
   readonly from: Address;
   readonly to: readonly Address[];
   readonly cc: readonly Address[];
+  /** Addresses it was delivered to, as relays note them. */
+  readonly delivered: readonly string[];
   readonly subject: string;
   readonly date: Date;
   readonly messageId: string | null;
@@ -213,8 +215,24 @@ function dateOf(email: Email, now: Date, flaws: Flaw[]): Date {
   return readMailDate(received.slice(received.lastIndexOf(";") + 1), now) ?? now;
 }
 
+/** Relays that pass a message on note whom it was for. */
+const DELIVERED = new Set(["delivered-to", "x-original-to", "envelope-to"]);
+
+const deliveredTo = (headers: readonly Header[]): string[] => [
+  ...new Set(
+    headers
+      .filter((header) => DELIVERED.has(header.key))
+      .slice(0, 20)
+      .map((header) => tidy(header.value.replace(/[<>]/g, ""), 320).toLowerCase()),
+  ),
+];
+
 /** Reads one message. Never throws for what a message holds: flaws say what was mended. */
-export async function parseMessage(raw: Uint8Array, { now }: ParseContext): Promise<Parsed> {
+export const parseMessage = async (raw: Uint8Array, context: ParseContext): Promise<Parsed> =>
+  (await parseWithText(raw, context)).parsed;
+
+/** The same, with all of the message's words. */
+export async function parseWithText(raw: Uint8Array, { now }: ParseContext): Promise<{ parsed: Parsed; text: string }> {
   const { email, flaws } = await readParts(raw);
   const { headers } = email;
   if (raw.length === 0 || Buffer.from(raw.subarray(0, 4096)).toString("latin1").trim() === "") flaws.push("empty");
@@ -232,8 +250,9 @@ export async function parseMessage(raw: Uint8Array, { now }: ParseContext): Prom
   const status = `${headerOf(headers, "status") ?? ""}${headerOf(headers, "x-status") ?? ""}`;
   const text = email.text?.trim() ? email.text : textOfHtml(email.html ?? "");
   const subject = tidy(email.subject ?? "", LONGEST_TEXT);
-  return {
+  const parsed: Parsed = {
     from,
+    delivered: deliveredTo(headers),
     to: addresses(email.to),
     cc: addresses(email.cc),
     subject,
@@ -254,10 +273,18 @@ export async function parseMessage(raw: Uint8Array, { now }: ParseContext): Prom
       .filter(Boolean),
     flaws: [...new Set(flaws)],
   };
+  return { parsed, text };
 }
 
+/** The person's own addresses that a message came to. @param own in lower case */
+export const viaOf = ({ to, cc, delivered }: Parsed, own: ReadonlySet<string>): string[] => [
+  ...new Set([...delivered, ...[...to, ...cc].map((person) => person.address.toLowerCase())].filter((a) => own.has(a))),
+];
+
+export type Keys = Record<"from" | "to" | "cc" | "subject" | "list" | "file", string>;
+
 /** The folded texts a narrowing searches, made once, on import. */
-export function keysOf(parsed: Parsed): { from: string; to: string; subject: string; preview: string; list: string } {
+export function keysOf(parsed: Parsed): Keys {
   const people = (list: readonly Address[]) =>
     fold(
       list
@@ -268,9 +295,10 @@ export function keysOf(parsed: Parsed): { from: string; to: string; subject: str
   return {
     from: people([parsed.from]),
     to: people([...parsed.to, ...parsed.cc]),
+    cc: people(parsed.cc),
     subject: fold(parsed.subject),
-    preview: fold(parsed.preview),
     list: fold(parsed.list),
+    file: fold(parsed.attachments.join(" ").slice(0, 4000)),
   };
 }
 

@@ -16,14 +16,23 @@ export type Test =
   | { readonly kind: "folder"; readonly ids: readonly number[] }
   | { readonly kind: "label"; readonly ids: readonly number[] }
   | { readonly kind: "marker"; readonly ids: readonly number[] }
-  | ({ readonly kind: "range"; readonly field: "size" | "date" | "due" } & Range);
+  /** The folded words of the message, or with them those of its headers and attachments' names, hold `needle`. */
+  | { readonly kind: "words"; readonly where: "any" | "body"; readonly needle: string }
+  | ({ readonly kind: "range"; readonly field: RangeField } & Range);
+
+export type RangeField = "size" | "date" | "due" | "deferred";
 
 export interface NarrowContext {
   readonly directory: Directory;
   readonly now: Date;
   /** IANA name; days begin and end in it. */
   readonly zone: string;
+  /** Names of the accounts mail comes through. */
+  readonly accounts?: readonly string[];
 }
+
+/** The account all mail is in where no other is named. */
+export const LOCAL_ACCOUNT = "local";
 
 export type Checked =
   { readonly ok: true; readonly test: Test } | { readonly ok: false; readonly issues: readonly Issue[] };
@@ -36,6 +45,7 @@ const EXAMPLES: Partial<Record<Field, string>> = {
   age: "age>7d",
   date: "date=2026-10-01..2026-10-31",
   due: "due<=today",
+  deferred: "deferred<=tomorrow",
 };
 
 class Checker {
@@ -53,11 +63,8 @@ class Checker {
         return { kind: "not", part: this.tree(tree.part) };
       case "state":
         return this.state(tree.state);
-      case "word": {
-        const needle = this.needle(tree.text, tree.span).slice(0, -1);
-        const fields: TextField[] = ["subject", "from", "to", "preview"];
-        return { kind: "or", parts: fields.map((field) => ({ kind: "text", field, needle, whole: false })) };
-      }
+      case "word":
+        return { kind: "words", where: "any", needle: this.needle(tree.text, tree.span).slice(0, -1) };
       case "compare":
         return this.compare(tree);
     }
@@ -80,10 +87,16 @@ class Checker {
     switch (tree.field) {
       case "from":
       case "to":
+      case "cc":
+      case "via":
+      case "file":
       case "list":
       case "note":
       case "subject":
         return this.text(tree, tree.field);
+      case "body":
+      case "text":
+        return this.words(tree, tree.field === "body" ? "body" : "any");
       case "anyone":
         return { kind: "or", parts: [this.text(tree, "from"), this.text(tree, "to")] };
       case "folder":
@@ -96,8 +109,32 @@ class Checker {
         return this.range(tree, "date", readAge(tree.op, tree.value, this.context.now.getTime()));
       case "date":
       case "due":
+      case "deferred":
         return this.range(tree, tree.field, readDays(tree.op, tree.value, this.context.now, this.context.zone));
+      case "account":
+        return this.account(tree);
     }
+  }
+
+  /** "=" is whole words in a row, "~" words the last of which only begins so. */
+  private words(tree: Compare, where: "any" | "body"): Test {
+    if (tree.op !== "=" && tree.op !== "~") this.badOperator(tree, "= or ~");
+    const needle = this.needle(tree.value, tree.valueSpan);
+    return { kind: "words", where, needle: tree.op === "=" ? needle : needle.slice(0, -1) };
+  }
+
+  private account(tree: Compare): Test {
+    if (tree.op !== "=" && tree.op !== "~") this.badOperator(tree, "= or ~");
+    const names = this.context.accounts ?? [LOCAL_ACCOUNT];
+    const part = tree.value.toLowerCase();
+    if (names.some((name) => (tree.op === "=" ? name === part : name.includes(part)))) return { kind: "all" };
+    if (tree.op === "=") this.unknownName(tree, "account", names);
+    return { kind: "not", part: { kind: "all" } };
+  }
+
+  private unknownName(tree: Compare, what: string, names: readonly string[]): void {
+    const near = nearest(tree.value, names);
+    this.issues.push({ code: "unknown-name", span: tree.valueSpan, what, name: tree.value, near });
   }
 
   /** "=" is whole words in a row (the whole of a subject); "~" words that begin so, anywhere for people. */
@@ -105,7 +142,7 @@ class Checker {
     if (tree.op !== "=" && tree.op !== "~") this.badOperator(tree, "= or ~");
     const needle = this.needle(tree.value, tree.valueSpan);
     if (tree.op === "=") return { kind: "text", field, needle, whole: field === "subject" };
-    const anywhere = field === "from" || field === "to" || field === "list";
+    const anywhere = field !== "subject" && field !== "note";
     return { kind: "text", field, needle: anywhere ? needle.trim() : needle.slice(0, -1), whole: false };
   }
 
@@ -124,15 +161,15 @@ class Checker {
     const find = { folder: folderNamed, label: labelNamed, marker: markerNamed }[field];
     const found = find(directory, tree.value);
     if (found) return { kind: field, ids: [found.id] };
-    const near = nearest(
-      tree.value,
+    this.unknownName(
+      tree,
+      field,
       things.map((t) => t.name),
     );
-    this.issues.push({ code: "unknown-name", span: tree.valueSpan, what: field, name: tree.value, near });
     return { kind: field, ids: [] };
   }
 
-  private range(tree: Compare, field: "size" | "date" | "due", range: Range | null): Test {
+  private range(tree: Compare, field: RangeField, range: Range | null): Test {
     if (tree.op === "~") this.badOperator(tree, "=, <, > or a range like a..b");
     if (range) return { kind: "range", field, ...range };
     const example = EXAMPLES[tree.field] ?? "";

@@ -1,7 +1,11 @@
-export { readNarrow, type Checked, type NarrowContext, type Test } from "./check";
+export { LOCAL_ACCOUNT, readNarrow, type Checked, type NarrowContext, type Test } from "./check";
+export { complete, type Completion, type ValueHint, type Vocabulary } from "./complete";
 export { fold } from "./fold";
-export { matcher } from "./matches";
+export { EMPTY_FORM, formOf, writeForm, type NarrowForm } from "./form";
+export { asksForWords, matcher, needlesOf, type Predicate, type Seekers } from "./matches";
 export { LONGEST_EXPRESSION, parse, type Parsed } from "./parse";
+export { conditionsIn, explain, type Reason } from "./parts";
+export { piecesOf, soughtIn, type Piece } from "./sought";
 export { TRAIT, type NarrowRow, type TextField } from "./row";
 export {
   FIELDS,
@@ -16,4 +20,4 @@ export {
   type State,
   type Tree,
 } from "./tree";
-export { writeEquals } from "./write";
+export { writeEquals, writeText } from "./write";

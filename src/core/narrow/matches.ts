@@ -1,7 +1,35 @@
 import type { Test } from "./check";
-import { TRAIT, type NarrowRow } from "./row";
+import { TRAIT, type NarrowRow, type TextField } from "./row";
 
-type Predicate = (row: NarrowRow) => boolean;
+export type Predicate = (row: NarrowRow) => boolean;
+
+/** How texts are looked into: for each row by itself, or for a whole table of them at once. */
+export interface Seekers {
+  /** Whether a field holds the needle, or is it. */
+  readonly seek: (field: TextField, needle: string, whole: boolean) => Predicate;
+  /** Whether the message's own words hold the needle. */
+  readonly words: (needle: string) => Predicate;
+}
+
+const ROW_BY_ROW: Seekers = {
+  seek: (field, needle, whole) =>
+    whole ? (row) => row.text(field) === needle : (row) => row.text(field).includes(needle),
+  words: (needle) => (row) => row.body().includes(needle),
+};
+
+/** Where a word by itself is looked for, beside the message's own words. */
+const HEADERS: readonly TextField[] = ["subject", "from", "to", "file"];
+
+/** Whether the expression asks for the words of messages, which only the server has. */
+export const asksForWords = (test: Test): boolean => needlesOf(test).size > 0;
+
+/** What has to be looked for in the words of messages to answer the expression. */
+export function needlesOf(test: Test): Set<string> {
+  if (test.kind === "words") return new Set([test.needle]);
+  if (test.kind === "not") return needlesOf(test.part);
+  if (test.kind === "and" || test.kind === "or") return new Set(test.parts.flatMap((part) => [...needlesOf(part)]));
+  return new Set();
+}
 
 const STATE_TESTS: Record<Extract<Test, { kind: "state" }>["state"], Predicate> = {
   read: (row) => row.read,
@@ -20,32 +48,59 @@ const STATE_TESTS: Record<Extract<Test, { kind: "state" }>["state"], Predicate> 
 /** Cheap tests first: a conjunction stops at the first that fails, and texts cost most. */
 const cost = (test: Test): number => {
   if (test.kind === "text") return 2;
+  if (test.kind === "words") return 3;
   if (test.kind === "and" || test.kind === "or") return Math.max(0, ...test.parts.map(cost));
   return test.kind === "not" ? cost(test.part) : 0;
 };
 
-/** The in-memory back end: a checked expression as a predicate. Its twin is the SQL one in server/search. */
-export function matcher(test: Test): Predicate {
+const inOrder = (parts: readonly Test[], seekers: Seekers): Predicate[] =>
+  [...parts].sort((a, b) => cost(a) - cost(b)).map((part) => matcher(part, seekers));
+
+/** Two parts are by far the commonest, and a loop for them takes half as long again. */
+function every(parts: readonly Predicate[]): Predicate {
+  const [a, b] = parts;
+  if (parts.length === 2) return (row) => a!(row) && b!(row);
+  return (row) => {
+    for (const part of parts) if (!part(row)) return false;
+    return true;
+  };
+}
+
+function some(parts: readonly Predicate[]): Predicate {
+  const [a, b] = parts;
+  if (parts.length === 2) return (row) => a!(row) || b!(row);
+  return (row) => {
+    for (const part of parts) if (part(row)) return true;
+    return false;
+  };
+}
+
+/**
+ * The in-memory back end: a checked expression as a predicate. Its twin is the SQL one in server/search.
+ * @param seekers how texts are looked into
+ */
+export function matcher(test: Test, seekers: Seekers = ROW_BY_ROW): Predicate {
   switch (test.kind) {
     case "all":
       return () => true;
     case "and": {
-      const parts = [...test.parts].sort((a, b) => cost(a) - cost(b)).map(matcher);
-      return (row) => parts.every((part) => part(row));
+      return every(inOrder(test.parts, seekers));
     }
     case "or": {
-      const parts = [...test.parts].sort((a, b) => cost(a) - cost(b)).map(matcher);
-      return (row) => parts.some((part) => part(row));
+      return some(inOrder(test.parts, seekers));
     }
     case "not": {
-      const part = matcher(test.part);
+      const part = matcher(test.part, seekers);
       return (row) => !part(row);
     }
     case "state":
       return STATE_TESTS[test.state];
-    case "text": {
-      const { field, needle, whole } = test;
-      return whole ? (row) => row.text(field) === needle : (row) => row.text(field).includes(needle);
+    case "text":
+      return seekers.seek(test.field, test.needle, test.whole);
+    case "words": {
+      const { needle, where } = test;
+      const words = seekers.words(needle);
+      return where === "body" ? words : some([...HEADERS.map((field) => seekers.seek(field, needle, false)), words]);
     }
     case "folder": {
       const ids = new Set(test.ids);
@@ -65,7 +120,8 @@ export function matcher(test: Test): Predicate {
       const to = test.to ?? Infinity;
       if (test.field === "size") return (row) => row.size >= from && row.size < to;
       if (test.field === "date") return (row) => row.dateMs >= from && row.dateMs < to;
-      // No due date is NaN, which is in no range.
+      // No due date is NaN, which is in no range; the same for deferring.
+      if (test.field === "deferred") return (row) => row.deferMs >= from && row.deferMs < to;
       return (row) => row.dueMs >= from && row.dueMs < to;
     }
   }

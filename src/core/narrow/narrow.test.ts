@@ -10,7 +10,7 @@ const directory: Directory = {
     { id: folderId(2), path: "Lost property", role: null },
   ],
   labels: [{ id: labelId(1), name: "Winter season", colour: "slate" }],
-  markers: [{ id: markerId(1), letter: "R", colour: "amber", meaning: "reply" }],
+  markers: [{ id: markerId(1), letter: "R", colour: "amber", meaning: "reply", used: true }],
 };
 const context = { directory, now: new Date("2026-11-24T12:00:00Z"), zone: "Europe/Zurich" };
 const read = (source: string) => readNarrow(source, context);

@@ -72,14 +72,18 @@ class Reader {
     if (token.kind === "open") {
       if (depth >= DEEPEST) return this.tooDeep(token);
       const inner = this.expression(depth + 1);
-      if (this.peek()?.kind === "close") this.at++;
-      else this.issues.push({ code: "unclosed-paren", span: token.span });
-      return inner;
+      const close = this.peek();
+      if (close?.kind !== "close") {
+        this.issues.push({ code: "unclosed-paren", span: token.span });
+        return inner;
+      }
+      this.at++;
+      return { ...inner, span: { from: token.span.from, to: close.span.to } };
     }
     if (token.kind === "compare") return this.compare(token);
     if (token.kind === "text") {
-      if (!token.quoted && isState(token.text)) return { kind: "state", state: token.text, span: token.span };
-      return { kind: "word", text: token.text, span: token.span };
+      const { text, quoted, span } = token;
+      return !quoted && isState(text) ? { kind: "state", state: text, span } : { kind: "word", text, span };
     }
     this.stray(token);
     return { kind: "all", span: token.span };

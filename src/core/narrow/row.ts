@@ -9,8 +9,11 @@ export const TRAIT = {
   mine: 64,
 } as const;
 
-/** Folded texts of a message that can be searched. "to" holds everybody it was sent or copied to. */
-export type TextField = "from" | "to" | "subject" | "preview" | "list" | "note";
+/**
+ * Folded texts of a message that can be searched. "to" holds everybody it was sent or copied to, "cc" those it
+ * was copied to, "via" the person's own addresses it came to, "file" the names of what is attached.
+ */
+export type TextField = "from" | "to" | "cc" | "via" | "subject" | "file" | "list" | "note";
 
 /** What a narrowing asks of a message: one interface over columns, plain objects and anything else. */
 export interface NarrowRow {
@@ -21,6 +24,8 @@ export interface NarrowRow {
   readonly owed: boolean;
   readonly awaited: boolean;
   readonly deferred: boolean;
+  /** When it comes back, milliseconds since 1970; NaN when it is not deferred. */
+  readonly deferMs: number;
   /** Due time of the flag, milliseconds since 1970; NaN when there is none. */
   readonly dueMs: number;
   /** 0 for none. */
@@ -32,4 +37,6 @@ export interface NarrowRow {
   readonly traits: number;
   hasLabel(label: number): boolean;
   text(field: TextField): string;
+  /** The folded words of the message itself; " " where they are not known. */
+  body(): string;
 }

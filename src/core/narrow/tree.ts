@@ -7,8 +7,13 @@ export interface Span {
 export const FIELDS = [
   "from",
   "to",
+  "cc",
   "anyone",
+  "via",
   "subject",
+  "body",
+  "text",
+  "file",
   "folder",
   "label",
   "marker",
@@ -18,6 +23,8 @@ export const FIELDS = [
   "age",
   "date",
   "due",
+  "deferred",
+  "account",
 ] as const;
 export type Field = (typeof FIELDS)[number];
 

@@ -1,12 +1,10 @@
 import type { FolderId, LabelId, MarkerId } from "../id";
+import type { Colour } from "./colour";
 
 /** Where mail can be and what can be put on it, by name: folders as paths, labels, markers as letters. */
 
 export const ROLES = ["inbox", "archive", "trash", "junk", "sent", "drafts"] as const;
 export type Role = (typeof ROLES)[number];
-
-export const COLOURS = ["spruce", "amber", "brick", "slate", "plum"] as const;
-export type Colour = (typeof COLOURS)[number];
 
 export interface Folder {
   readonly id: FolderId;
@@ -28,6 +26,8 @@ export interface Marker {
   readonly letter: string;
   readonly colour: Colour;
   readonly meaning: string;
+  /** Whether setting and stepping through markers offers it; one that is not keeps its messages. */
+  readonly used: boolean;
 }
 
 /** What names mean for one person. Markers are in the order "next" goes through them. */
@@ -73,4 +73,6 @@ export const pathProblemText = {
   "empty-segment": "Two slashes stand together, or one stands at an end. Write it like Bookings/Groups.",
   "control-character": "Leave out line breaks and other control characters.",
 } as const satisfies Record<PathProblem, string>;
+export { COLOURS, type Colour } from "./colour";
 export { findNames } from "./find";
+export { MARKER_SETS, type MarkerSet } from "./sets";

@@ -3,12 +3,17 @@ import { CHANNEL, entriesAfter } from "../store";
 import type { Context } from "./context";
 import { entryShapeOf } from "./runs";
 
-/** What a window is told. Settings: folders, labels, markers, macros or decks changed; read them again. */
+/**
+ * What a window is told. Settings: folders, labels, markers, macros, decks or batches changed; read them again.
+ * Words: more of the mail can be searched by its words.
+ */
 export type Event =
   | { readonly type: "written"; readonly seq: number; readonly data: unknown }
-  | { readonly type: "settings"; readonly seq: null; readonly data: null };
+  | { readonly type: "settings" | "words"; readonly seq: null; readonly data: null };
 
-type Listener = (what: "written" | "settings") => void;
+type Told = Event["type"];
+type Listener = (what: Told) => void;
+const TOLD: readonly Told[] = ["settings", "words"];
 
 const listeners = new Map<number, Set<Listener>>();
 let listening: Promise<unknown> | null = null;
@@ -24,7 +29,7 @@ function listen(db: Database): Promise<unknown> {
       (payload) => {
         const [person, what] = payload.split(" ");
         for (const listener of listeners.get(Number(person)) ?? [])
-          listener(what === "settings" ? "settings" : "written");
+          listener(TOLD.find((told) => told === what) ?? "written");
       },
       // After a break something may have been missed; everybody looks.
       toAll,
@@ -44,7 +49,7 @@ const ENTRIES_AT_ONCE = 50;
  */
 export async function* eventsFor({ db, person }: Context, after: number, signal: AbortSignal): AsyncGenerator<Event> {
   let wake: () => void = () => {};
-  let pending = { written: true, settings: false };
+  let pending = { written: true, settings: false, words: false };
   const listener: Listener = (what) => {
     pending = { ...pending, [what]: true };
     wake();
@@ -57,9 +62,9 @@ export async function* eventsFor({ db, person }: Context, after: number, signal:
     await listen(db);
     let seen = after;
     while (!signal.aborted) {
-      const { written, settings } = pending;
-      pending = { written: false, settings: false };
-      if (settings) yield { type: "settings", seq: null, data: null };
+      const { written, ...told } = pending;
+      pending = { written: false, settings: false, words: false };
+      for (const type of ["settings", "words"] as const) if (told[type]) yield { type, seq: null, data: null };
       for (let more = written; more && !signal.aborted;) {
         const entries = await entriesAfter(db.sql, person, seen, ENTRIES_AT_ONCE);
         for (const { entry, change } of entries) {
@@ -69,7 +74,7 @@ export async function* eventsFor({ db, person }: Context, after: number, signal:
         }
         more = entries.length === ENTRIES_AT_ONCE;
       }
-      if (!pending.written && !pending.settings && !signal.aborted)
+      if (!Object.values(pending).some(Boolean) && !signal.aborted)
         await new Promise<void>((resolve) => (wake = resolve));
     }
   } finally {

@@ -18,7 +18,9 @@ interface Row {
   from_key: string;
   to_key: string;
   subject_key: string;
-  preview_key: string;
+  cc_key: string;
+  via_key: string;
+  file_key: string;
   list_key: string;
 }
 
@@ -45,7 +47,7 @@ export async function readFacts(
 ): Promise<Map<MessageId, Facts>> {
   const rows = await sql<Row[]>`
     select id, from_name, from_address, subject, list, (extract(epoch from date) * 1000)::float8 as date_ms, size, traits,
-      from_key, to_key, subject_key, preview_key, list_key
+      from_key, to_key, subject_key, list_key, cc_key, via_key, file_key
     from message where person = ${person} and id = any(${listOf(ids)}::text::bigint[])`;
   const bodies = withBody ? await readBodies(sql, person, ids) : null;
   return new Map(

@@ -3,10 +3,12 @@ import { listEntries } from "../store";
 import { notFound, type Context } from "./context";
 import { readDirectory } from "./directory";
 import { listDecks, listMacros } from "./macros";
-import { listFolders } from "./places";
+import { listFolders } from "./folders";
 import { entryShapeOf } from "./runs";
 import { readSettings } from "./settings";
 import { countOpenTasks } from "./tasks";
+import { listBatches } from "./batches";
+import { wordsThrough } from "../search";
 
 const LEDGER_AT_START = 50;
 
@@ -15,16 +17,18 @@ export async function readHome(context: Context): Promise<Home> {
   const { db, person } = context;
   // First of all: what is written while the rest is read then comes as events.
   const { seq, tasks } = await countOpenTasks(context);
-  const [row] = await db.sql<{ id: number; name: string; address: string; zone: string }[]>`
-    select id, name, address, zone from person where id = ${person}`;
+  const [row] = await db.sql<Home["person"][]>`
+    select id, token, name, address, zone from person where id = ${person}`;
   if (!row) throw notFound("person", person);
-  const [directory, folders, macros, decks, ledger, settings] = await Promise.all([
+  const [directory, folders, macros, decks, ledger, settings, batches, words] = await Promise.all([
     readDirectory(context),
     listFolders(context),
     listMacros(context),
     listDecks(context),
     listEntries(db.sql, person, { limit: LEDGER_AT_START }),
     readSettings(context),
+    listBatches(context),
+    wordsThrough(db.sql, person),
   ]);
   return {
     person: row,
@@ -33,10 +37,12 @@ export async function readHome(context: Context): Promise<Home> {
     markers: [...directory.markers],
     macros,
     decks,
+    batches,
     ledger: ledger.map(entryShapeOf),
     settings,
     tasks,
     messages: folders.reduce((sum, folder) => sum + folder.total, 0),
+    wordsLeft: words.left,
     seq,
   };
 }

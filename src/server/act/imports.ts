@@ -3,7 +3,7 @@ import { folderNamed } from "@/core/place";
 import { findJob, jobShapeOf, listJobs, receiveFile } from "../jobs";
 import { notFound, Refusal, type Context } from "./context";
 import { readDirectory } from "./directory";
-import { createFolder } from "./places";
+import { createFolder } from "./folders";
 
 const JOBS_LISTED = 20;
 

@@ -1,5 +1,6 @@
+export { changeBatch, createBatch, deleteBatch, listBatches } from "./batches";
 export { begin, type Beginning } from "./begin";
-export { MOST_INDEX_ROWS, readIndex } from "./columns";
+export { MOST_INDEX_ROWS, readIndex, readIndexSince } from "./columns";
 export { Refusal, whoIsAsking, type Context } from "./context";
 export { readDirectory } from "./directory";
 export { eventsFor, type Event } from "./events";
@@ -7,6 +8,7 @@ export { exportMessages } from "./export";
 export { readHome } from "./home";
 export { importFile, readJob, readJobs } from "./imports";
 export { processDatabase } from "./process";
+export { letGo } from "./keeping";
 export { readEntry, readLedger } from "./ledger";
 export {
   changeDeck,
@@ -19,21 +21,15 @@ export {
   listMacros,
 } from "./macros";
 export { listMessages, MOST_ROWS, readAttachment, readMessage, readRaw, readTest } from "./messages";
-export {
-  changeLabel,
-  changeMarker,
-  createFolder,
-  createLabel,
-  createMarker,
-  deleteFolder,
-  deleteLabel,
-  deleteMarker,
-  listFolders,
-  renameFolder,
-} from "./places";
+export { createFolder, listFolders, renameFolder } from "./folders";
+export { changeLabel, createLabel } from "./labels";
+export { changeMarker, createMarker, deleteMarker } from "./markers";
+export { removeFolder, removeLabel } from "./remove";
+export { listNarrowings, noteNarrowing } from "./narrowings";
 export { dryRun } from "./dry";
 export { exportPack, importPack } from "./packs";
 export { runMacro } from "./runs";
 export { changeSettings, keepLedger, readSettings } from "./settings";
 export { changeTask, listTasks } from "./tasks";
 export { takeBack } from "./undo";
+export { wordsWith } from "./words";

@@ -6,7 +6,7 @@ import type { Colour } from "@/core/place";
 import { deckTable, macroTable } from "../db";
 import { notFound, Refusal, type Context } from "./context";
 import { tellOfSettings } from "./directory";
-import { followInMacros } from "./follow";
+import { followRenaming } from "./follow";
 
 type Deck = z.infer<typeof deckShape>;
 
@@ -64,7 +64,7 @@ export async function changeMacro(context: Context, id: number, body: z.infer<ty
       ? await db.orm.update(macroTable).set(set).where(where).returning()
       : await db.orm.select().from(macroTable).where(where);
   if (fields.name !== undefined && fields.name !== old.name)
-    await followInMacros(context, { what: "macro", from: old.name, to: fields.name });
+    await followRenaming(context, { what: "macro", from: old.name, to: fields.name });
   await tellOfSettings(db.sql, context);
   return shapeOf(row!);
 }

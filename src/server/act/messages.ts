@@ -5,6 +5,7 @@ import { countMatches, pageOfIds } from "../search";
 import { badNarrow, notFound, Refusal, type Context } from "./context";
 import { readDirectory } from "./directory";
 import { readRows } from "./rows";
+import { keptUntil } from "./keeping";
 import { tasksOf } from "./tasks";
 
 export const MOST_ROWS = 1000;
@@ -82,6 +83,7 @@ export async function readMessage(context: Context, id: number): Promise<Message
     })),
     notes: facts.flaws.map((flaw) => flawText[flaw]),
     tasks: await tasksOf(context, id),
+    keptUntil: await keptUntil(context, directory, id),
     threadRows: [...rows].sort((a, b) => a.date.localeCompare(b.date) || a.id - b.id),
   };
 }

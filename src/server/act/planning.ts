@@ -94,7 +94,11 @@ export async function targetIds(
   else {
     const checked = readNarrow(target.narrow, context);
     if (!checked.ok) throw badNarrow(checked.issues);
-    ids = (await pageOfIds(sql, person, checked.test, target.order ?? "oldest", null)).map((place) => place.id);
+    const { except = [], through = Infinity, order = "oldest" } = target;
+    const left = new Set(except);
+    ids = (await pageOfIds(sql, person, checked.test, order, null))
+      .map((place) => place.id)
+      .filter((id) => id <= through && !left.has(id));
   }
   if (macro.settings.whole !== "thread" || ids.length === 0) return ids;
   const rows = await sql<{ id: number }[]>`

@@ -86,8 +86,13 @@ export const answerOf = (entry: LedgerEntry): RunAnswer => ({
 /**
  * Runs a macro as one transaction: planned on what is stored now, written where it still holds, one ledger
  * row. The same id again answers with what the first did.
+ * @param also what else the run does, in its transaction
  */
-export async function runMacro(context: Context, request: RunRequest): Promise<RunAnswer> {
+export async function runMacro(
+  context: Context,
+  request: RunRequest,
+  also: (tx: Transaction) => Promise<unknown> = async () => undefined,
+): Promise<RunAnswer> {
   const { db, person } = context;
   const id = runId(request.id);
   const earlier = await findEntry(db.sql, person, id);
@@ -120,6 +125,7 @@ export async function runMacro(context: Context, request: RunRequest): Promise<R
       skipped: [...prepared.gone, ...prepared.plan.skipped, ...skipped],
     };
     await appendEntry(tx, person, entry, change);
+    await also(tx);
     if (macro.id !== null && countCells(change) > 0)
       await tx`update macro set uses = uses + 1, used_at = now() where person = ${person} and id = ${macro.id}`;
     return answerOf({ ...entry, state: "done" });

@@ -7,10 +7,13 @@ import { tellOfSettings } from "./directory";
 type Settings = z.infer<typeof settingsShape>;
 
 const DAY_MS = 86_400_000;
+/** How long trash and junk keep a message where the person has not said. */
+const KEPT_DAYS = 30;
 
 export async function readSettings({ db, person }: Context): Promise<Settings> {
   const [row] = await db.sql<{ settings: Partial<Settings> }[]>`select settings from person where id = ${person}`;
-  return { ledgerDays: row?.settings.ledgerDays ?? null };
+  const { ledgerDays = null, trashDays = KEPT_DAYS, junkDays = KEPT_DAYS } = row?.settings ?? {};
+  return { ledgerDays, trashDays, junkDays };
 }
 
 export async function changeSettings(context: Context, body: z.infer<typeof settingsPatch>): Promise<Settings> {

@@ -16,6 +16,7 @@ import {
   type LedgerEntry,
 } from "../store";
 import { notFound, Refusal, type Context } from "./context";
+import { restoreRemoved } from "./removed";
 import { entryShapeOf } from "./runs";
 
 /** Every message the change touches or copies from. */
@@ -86,6 +87,7 @@ export async function takeBack(
       skipped: left,
     };
     await appendEntry(tx, person, entry, done.change);
+    await restoreRemoved(tx, context, kind, run, done.change);
     return answerOf({ ...entry, state: "done" });
   }) as Promise<UndoAnswer>;
 }

@@ -1,6 +1,7 @@
 export { openDatabase, type Connection, type Database, type Queryable, type Transaction } from "./client";
 export { migrateDatabase, NewerDatabase } from "./migrate";
 export {
+  batchTable,
   blockedTable,
   chunkTable,
   contactTable,
@@ -13,6 +14,7 @@ export {
   macroTable,
   markerTable,
   messageTable,
+  narrowedTable,
   personTable,
   taskTable,
 } from "./schema";

@@ -20,13 +20,19 @@ import {
  * The person leads every key. What changes about a message (message_state) is apart from what does not
  * (message) and from the source (content): a run touches narrow rows that no search index knows of.
  */
+const tsvector = customType<{ data: string }>({ dataType: () => "tsvector" });
 const bytea = customType<{ data: Uint8Array }>({ dataType: () => "bytea" });
 const person = () => bigint("person", { mode: "number" }).notNull();
 const id = (name = "id") => bigint(name, { mode: "number" }).notNull();
 const instant = (name: string) => timestamp(name, { withTimezone: true, precision: 3, mode: "date" });
 
+/** What was removed stays as a row, with the run that removed it: taking that run back brings it back. */
+const removal = () => ({ removed: boolean("removed").notNull().default(false), removedBy: uuid("removed_by") });
+
 export const personTable = pgTable("person", {
   id: bigserial("id", { mode: "number" }).primaryKey(),
+  /** Tells this mailbox from any other that was ever at the same address: what a browser keeps is kept by it. */
+  token: uuid("token").notNull().defaultRandom(),
   name: text("name").notNull(),
   address: text("address").notNull(),
   /** IANA name; days begin and "tomorrow 9" is in it. */
@@ -44,10 +50,13 @@ export const folderTable = pgTable(
     id: integer("id").notNull().generatedByDefaultAsIdentity(),
     path: text("path").notNull(),
     role: text("role"),
+    ...removal(),
   },
   (t) => [
     primaryKey({ columns: [t.person, t.id] }),
-    uniqueIndex("folder_path").on(t.person, sql`lower(${t.path})`),
+    uniqueIndex("folder_path")
+      .on(t.person, sql`lower(${t.path})`)
+      .where(sql`not removed`),
     uniqueIndex("folder_role").on(t.person, t.role),
   ],
 );
@@ -59,8 +68,14 @@ export const labelTable = pgTable(
     id: integer("id").notNull().generatedByDefaultAsIdentity(),
     name: text("name").notNull(),
     colour: text("colour").notNull(),
+    ...removal(),
   },
-  (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("label_name").on(t.person, sql`lower(${t.name})`)],
+  (t) => [
+    primaryKey({ columns: [t.person, t.id] }),
+    uniqueIndex("label_name")
+      .on(t.person, sql`lower(${t.name})`)
+      .where(sql`not removed`),
+  ],
 );
 
 export const markerTable = pgTable(
@@ -73,6 +88,8 @@ export const markerTable = pgTable(
     colour: text("colour").notNull(),
     meaning: text("meaning").notNull(),
     position: smallint("position").notNull(),
+    /** Whether setting and stepping through markers offers it. */
+    used: boolean("used").notNull().default(true),
   },
   (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("marker_letter").on(t.person, t.letter)],
 );
@@ -147,8 +164,12 @@ export const messageTable = pgTable(
     fromKey: text("from_key").notNull(),
     toKey: text("to_key").notNull(),
     subjectKey: text("subject_key").notNull(),
-    previewKey: text("preview_key").notNull(),
     listKey: text("list_key").notNull(),
+    ccKey: text("cc_key").notNull().default(" "),
+    /** The person's own addresses it came to, as they are shown. */
+    via: text("via").notNull().default(""),
+    viaKey: text("via_key").notNull().default(" "),
+    fileKey: text("file_key").notNull().default(" "),
   },
   (t) => [
     primaryKey({ columns: [t.person, t.id] }),
@@ -165,6 +186,8 @@ export const stateTable = pgTable(
     person: person(),
     message: id("message"),
     folder: integer("folder").notNull(),
+    /** Since when it is in the folder: trash and junk keep mail so long from then. */
+    folderSince: instant("folder_since").notNull().defaultNow(),
     /** Bits of STATE_BIT in core/columns. */
     bits: smallint("bits").notNull().default(0),
     marker: smallint("marker").notNull().default(0),
@@ -179,6 +202,51 @@ export const stateTable = pgTable(
     awaitUntil: instant("await_until"),
   },
   (t) => [primaryKey({ columns: [t.person, t.message] })],
+);
+
+/**
+ * The words of messages for searching, made behind the imports. Those of headers and of attachments' names have
+ * weight A, those of the message itself D.
+ */
+export const wordsTable = pgTable(
+  "message_words",
+  { person: person(), message: id("message"), words: tsvector("words").notNull() },
+  (t) => [primaryKey({ columns: [t.person, t.message] }), index("message_words_words").using("gin", t.words)],
+);
+
+/** Up to which message the words are there. */
+export const wordIndexTable = pgTable("word_index", {
+  person: bigint("person", { mode: "number" }).primaryKey(),
+  through: bigint("through", { mode: "number" }).notNull().default(0),
+});
+
+/** Saved narrowings with how they are shown and worked on. */
+export const batchTable = pgTable(
+  "batch",
+  {
+    person: person(),
+    id: integer("id").notNull().generatedByDefaultAsIdentity(),
+    name: text("name").notNull(),
+    narrow: text("narrow").notNull(),
+    order: text("order").notNull(),
+    group: text("group").notNull(),
+    /** The deck it is worked on with; null for the one that is up. */
+    deck: smallint("deck"),
+    position: integer("position").notNull().default(0),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("batch_name").on(t.person, sql`lower(${t.name})`)],
+);
+
+/** Conditions that were typed, so that they can be had again. */
+export const narrowedTable = pgTable(
+  "narrowed",
+  {
+    person: person(),
+    text: text("text").notNull(),
+    uses: integer("uses").notNull().default(1),
+    usedAt: instant("used_at").notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.text] })],
 );
 
 /** Kept by statement triggers on message_state. */

@@ -4,7 +4,7 @@ import type { Database, Transaction } from "../db";
 import type { ParsedItem } from "./parse-worker";
 import type { ParsePool } from "./pool";
 import { fileOf, MOST_PROBLEMS, type JobRow, type Problem } from "./rows";
-import { takeIn, type Into } from "./take-in";
+import { ownAddresses, takeIn, type Into } from "./take-in";
 
 /** Messages parsed at a time by a thread, and taken in by one transaction. */
 const BATCH = 400;
@@ -70,8 +70,6 @@ function looksLikeMbox(chunk: Uint8Array): boolean {
 
 async function intoOf({ sql }: Database, job: JobRow): Promise<Into> {
   const person = personId(job.person);
-  const [owner] = await sql<{ address: string; settings: { aliases?: string[] } }[]>`
-    select address, settings from person where id = ${person}`;
   const labels = await sql<{ id: number; name: string }[]>`select id, name from label where person = ${person}`;
   const blocked = await sql<{ address: string; junk: number }[]>`
     select b.address, j.id as junk from blocked b
@@ -81,7 +79,7 @@ async function intoOf({ sql }: Database, job: JobRow): Promise<Into> {
   return {
     person,
     folder: job.folder,
-    own: new Set([owner?.address ?? "", ...(owner?.settings.aliases ?? [])].map((a) => a.toLowerCase())),
+    own: await ownAddresses(sql, person),
     labels: new Map(labels.map((label) => [label.name.toLowerCase(), label.id])),
     blocked: blocked[0] ? { addresses: new Set(blocked.map((row) => row.address)), folder: blocked[0].junk } : null,
   };

@@ -1,9 +1,12 @@
 import { createHash } from "node:crypto";
 import { parentPort } from "node:worker_threads";
-import { keysOf, parseMessage, type Parsed } from "@/core/mail";
+import { keysOf, parseMessage, parseWithText, type Keys, type Parsed } from "@/core/mail";
+import { vectorOf } from "../search/vector";
 
+/** What a parsing thread is asked: messages for an import, or the words of messages that are here. */
 export interface ParseRequest {
   readonly batch: number;
+  readonly what: "messages" | "words";
   readonly raws: readonly Uint8Array[];
   readonly nowMs: number;
 }
@@ -14,13 +17,20 @@ export type ParsedItem =
       readonly raw: Uint8Array;
       readonly hash: Uint8Array;
       readonly parsed: Parsed;
-      readonly keys: ReturnType<typeof keysOf>;
+      readonly keys: Keys;
     }
   | { readonly ok: false; readonly raw: Uint8Array; readonly reason: string };
 
+/** A message's words as a tsvector, with what its headers say. */
+export interface WordsItem {
+  readonly parsed: Parsed;
+  readonly keys: Keys;
+  readonly vector: string;
+}
+
 export interface ParseAnswer {
   readonly batch: number;
-  readonly items: readonly ParsedItem[];
+  readonly items: readonly (ParsedItem | WordsItem | null)[];
 }
 
 async function parseOne(raw: Uint8Array, now: Date): Promise<ParsedItem> {
@@ -33,13 +43,24 @@ async function parseOne(raw: Uint8Array, now: Date): Promise<ParsedItem> {
   }
 }
 
-parentPort?.on("message", async ({ batch, raws, nowMs }: ParseRequest) => {
+/** @returns null for a message that cannot be read: it came in with its headers, and stays findable by them */
+async function wordsOf(raw: Uint8Array, now: Date): Promise<WordsItem | null> {
+  try {
+    const { parsed, text } = await parseWithText(raw, { now });
+    const keys = keysOf(parsed);
+    return { parsed, keys, vector: vectorOf([keys.subject, keys.from, keys.to, keys.file], text) };
+  } catch {
+    return null;
+  }
+}
+
+parentPort?.on("message", async ({ batch, what, raws, nowMs }: ParseRequest) => {
   const now = new Date(nowMs);
-  const items: ParsedItem[] = [];
-  for (const raw of raws) items.push(await parseOne(raw, now));
+  const items: (ParsedItem | WordsItem | null)[] = [];
+  for (const raw of raws) items.push(what === "messages" ? await parseOne(raw, now) : await wordsOf(raw, now));
   // The sources go back by being handed over, not copied.
   parentPort?.postMessage(
     { batch, items } satisfies ParseAnswer,
-    raws.map((raw) => raw.buffer as ArrayBuffer),
+    what === "messages" ? raws.map((raw) => raw.buffer as ArrayBuffer) : [],
   );
 });

@@ -1,8 +1,8 @@
 import { Worker } from "node:worker_threads";
-import type { ParseAnswer, ParsedItem, ParseRequest } from "./parse-worker";
+import type { ParseAnswer, ParsedItem, ParseRequest, WordsItem } from "./parse-worker";
 
 interface Waiting {
-  readonly resolve: (items: readonly ParsedItem[]) => void;
+  readonly resolve: (items: ParseAnswer["items"]) => void;
   readonly reject: (error: Error) => void;
 }
 
@@ -39,12 +39,21 @@ export class ParsePool {
 
   /** @param raws are handed over to the thread: use the ones that come back */
   parse(raws: readonly Uint8Array[], now: Date): Promise<readonly ParsedItem[]> {
+    return this.ask("messages", raws, now) as Promise<readonly ParsedItem[]>;
+  }
+
+  /** The words of messages; null for one that cannot be read. @param raws are handed over to the thread */
+  words(raws: readonly Uint8Array[], now: Date): Promise<readonly (WordsItem | null)[]> {
+    return this.ask("words", raws, now) as Promise<readonly (WordsItem | null)[]>;
+  }
+
+  private ask(what: ParseRequest["what"], raws: readonly Uint8Array[], now: Date): Promise<ParseAnswer["items"]> {
     const batch = this.next++;
     const worker = this.workers[batch % this.workers.length]!;
     return new Promise((resolve, reject) => {
       this.waiting.set(batch, { resolve, reject, worker });
       worker.postMessage(
-        { batch, raws, nowMs: now.getTime() } satisfies ParseRequest,
+        { batch, what, raws, nowMs: now.getTime() } satisfies ParseRequest,
         raws.map((raw) => raw.buffer as ArrayBuffer),
       );
     });

@@ -3,9 +3,10 @@ import { pipeline } from "node:stream/promises";
 import { Readable } from "node:stream";
 import { STATE_BIT } from "@/core/columns";
 import { runId, threadId, type PersonId, type ThreadId } from "@/core/id";
+import { viaOf, type Parsed } from "@/core/mail";
 import { fold, TRAIT } from "@/core/narrow";
 import { baseSubject, placeInThreads, type ThreadItem } from "@/core/thread";
-import type { Transaction } from "../db";
+import type { Queryable, Transaction } from "../db";
 import { appendArrival, takeTurn } from "../store";
 import { copyRows, int8 } from "./copy";
 import type { ParsedItem } from "./parse-worker";
@@ -21,6 +22,13 @@ export interface Into {
   readonly labels: ReadonlyMap<string, number>;
   /** Addresses whose mail goes to the junk folder instead of the inbox, and that folder; null for other folders. */
   readonly blocked: { readonly addresses: ReadonlySet<string>; readonly folder: number } | null;
+}
+
+/** The person's own addresses, in lower case. */
+export async function ownAddresses(sql: Queryable, person: PersonId): Promise<Set<string>> {
+  const [owner] = await sql<{ address: string; settings: { aliases?: string[] } }[]>`
+    select address, settings from person where id = ${person}`;
+  return new Set([owner?.address ?? "", ...(owner?.settings.aliases ?? [])].map((address) => address.toLowerCase()));
 }
 
 /** Messages whose source is not here yet, each once. */
@@ -42,13 +50,13 @@ async function reserve(tx: Transaction, table: string, count: number): Promise<n
   return rows.map((row) => row.id);
 }
 
-/** Finds the threads of new messages, and joins older threads that turn out to be one. */
+/** Finds the threads of new messages, and joins older threads that turn out to be one. @returns ids of messages so joined */
 async function thread(
   tx: Transaction,
   person: PersonId,
   items: readonly Good[],
   ids: readonly number[],
-): Promise<readonly ThreadId[]> {
+): Promise<{ threads: readonly ThreadId[]; joined: number[] }> {
   const asked: ThreadItem[] = items.map(({ parsed }) => {
     const { base, isReply } = baseSubject(parsed.subject);
     return {
@@ -84,20 +92,32 @@ async function thread(
       [person, [...map.keys()], [...map.values()]] as never[],
     );
   }
+  const joined: number[] = [];
   if (placed.merged.length > 0) {
     const [into, from] = [placed.merged.map((pair) => pair[0]), placed.merged.map((pair) => pair[1])];
-    for (const table of ["message", "thread_id", "thread_subject"])
-      await tx.unsafe(
+    for (const table of ["message", "thread_id", "thread_subject"]) {
+      const rows = await tx.unsafe<{ id: number }[]>(
         `update ${table} t set thread = x.into_ from unnest($2::bigint[], $3::bigint[]) as x(into_, from_)
-         where t.person = $1 and t.thread = x.from_`,
+         where t.person = $1 and t.thread = x.from_ ${table === "message" ? "returning t.id" : ""}`,
         [person, into, from] as never[],
       );
+      joined.push(...rows.map((row) => row.id));
+    }
   }
-  return placed.threads;
+  return { threads: placed.threads, joined };
 }
 
 /** PostgreSQL's texts hold no NUL and no half of a surrogate pair: both become U+FFFD. */
-const storable = (text: string): string => text.toWellFormed().replaceAll("\0", "\ufffd");
+export const storable = (text: string): string => text.toWellFormed().replaceAll("\0", "\ufffd");
+
+/** Every column of a message but its person. */
+const MESSAGE_COLUMNS = `id, content, thread, date, size, traits, from_name, from_address, recipients, cc, subject, preview,
+  list, message_id, attachments, flaws, from_key, to_key, subject_key, list_key, cc_key, via, via_key, file_key`;
+
+export function viaColumns(parsed: Parsed, own: ReadonlySet<string>): { via: string; via_key: string } {
+  const via = viaOf(parsed, own);
+  return { via: via.join(", "), via_key: fold(via.join(" ")) };
+}
 
 const stateBits = (item: Good): number =>
   (item.parsed.read ? STATE_BIT.read : 0) | (item.parsed.flagged ? STATE_BIT.flagged : 0);
@@ -124,7 +144,7 @@ export async function takeIn(
     Readable.from([rows]),
     await tx`copy content (person, id, hash, raw) from stdin (format binary)`.writable(),
   );
-  const threads = await thread(tx, person, fresh, ids);
+  const { threads, joined } = await thread(tx, person, fresh, ids);
   const records = fresh.map(({ raw, parsed, keys }, i) => ({
     id: ids[i],
     content: contents[i],
@@ -145,8 +165,10 @@ export async function takeIn(
     from_key: keys.from,
     to_key: keys.to,
     subject_key: keys.subject,
-    preview_key: keys.preview,
     list_key: keys.list,
+    cc_key: keys.cc,
+    file_key: keys.file,
+    ...viaColumns(parsed, own),
     folder: blocked?.addresses.has(parsed.from.address.toLowerCase()) ? blocked.folder : into.folder,
     bits: stateBits(fresh[i]!),
     labels: [
@@ -158,12 +180,13 @@ export async function takeIn(
     `with r as materialized (select * from jsonb_to_recordset($2::text::jsonb) as r(id bigint, content bigint, thread bigint,
        date timestamptz, size int, traits smallint, from_name text, from_address text, recipients jsonb, cc jsonb, subject text,
        preview text, list text, message_id text, attachments text[], flaws text[], from_key text, to_key text,
-       subject_key text, preview_key text, list_key text, bits smallint, labels int[], folder int)),
-     m as (insert into message select $1, id, content, thread, date, size, traits, from_name, from_address, recipients, cc,
-       subject, preview, list, message_id, attachments, flaws, from_key, to_key, subject_key, preview_key, list_key from r)
+       subject_key text, list_key text, cc_key text, via text, via_key text, file_key text, bits smallint, labels int[],
+       folder int)),
+     m as (insert into message (person, ${MESSAGE_COLUMNS}) select $1, ${MESSAGE_COLUMNS} from r)
      insert into message_state (person, message, folder, bits, labels) select $1, id, folder, bits, labels from r`,
     [person, json],
   );
-  await appendArrival(tx, person, seq, runId(randomUUID()), ids);
+  // Earlier messages whose thread is another one now are news too.
+  await appendArrival(tx, person, seq, runId(randomUUID()), [...ids, ...joined]);
   return { added: fresh.length, doubles };
 }

@@ -2,6 +2,7 @@ import type { Database } from "../db";
 import { runImport } from "./import";
 import { ParsePool } from "./pool";
 import { findOpenJob, openJobs, JOB_CHANNEL, type JobRow } from "./rows";
+import { indexWords } from "./words";
 
 /** First half of the two-part key of the locks on jobs; the second is the job. */
 const JOB_LOCK = 72_240;
@@ -78,10 +79,23 @@ export async function work(
     }
   };
 
+  // Imports come first; the words of what they brought are indexed behind them.
+  const index = async (): Promise<void> => {
+    const stop = () => wake.signal.aborted || signal.aborted;
+    try {
+      const count = await indexWords(db, () => new ParsePool(workerFile, threads), stop);
+      if (count > 0) log(`indexed the words of ${count} messages`);
+    } catch (error) {
+      log(`indexing words stopped: ${error instanceof Error ? error.message : String(error)}`);
+      throw error;
+    }
+  };
+
   while (!signal.aborted) {
     wake = new AbortController();
     try {
       for (const job of await openJobs(db.sql)) if (!signal.aborted) await attempt(job);
+      await index();
       await pause(LOOK_EVERY_MS, wake.signal);
     } catch {
       await pause(RETRY_AFTER_MS, signal);

@@ -1,2 +1,4 @@
 export { conditionOf } from "./sql";
 export { countMatches, messageJoin, pageOfIds } from "./messages";
+export { vectorOf } from "./vector";
+export { messagesWith, unindexed, wordsThrough, writeWords, type Indexed, type WordIndex } from "./words";

@@ -28,7 +28,7 @@ export async function pageOfIds(
 ): Promise<(Place & { id: MessageId })[]> {
   const rows = await sql<{ id: number; ms: number }[]>`
     select m.id, (extract(epoch from m.date) * 1000)::float8 as ms from ${messageJoin(sql, person)}
-    and ${conditionOf(sql, test)} ${beyond(sql, order, after)} ${inOrder(sql, order)}
+    and ${conditionOf(sql, person, test)} ${beyond(sql, order, after)} ${inOrder(sql, order)}
     ${limit === null ? sql`` : sql`limit ${limit}`}`;
   return rows.map((row) => ({ id: messageId(row.id), dateMs: Math.round(row.ms) }));
 }
@@ -36,6 +36,6 @@ export async function pageOfIds(
 /** How many match, exactly. */
 export async function countMatches(sql: Queryable, person: PersonId, test: Test): Promise<number> {
   const [row] = await sql<{ n: number }[]>`
-    select count(*)::int as n from ${messageJoin(sql, person)} and ${conditionOf(sql, test)}`;
+    select count(*)::int as n from ${messageJoin(sql, person)} and ${conditionOf(sql, person, test)}`;
   return row?.n ?? 0;
 }

@@ -1,74 +1,90 @@
 import { STATE_BIT } from "@/core/columns";
+import type { PersonId } from "@/core/id";
 import { TRAIT, type Test, type TextField } from "@/core/narrow";
 import type { PendingQuery, Row } from "postgres";
 import type { Queryable } from "../db";
+import { queryOf } from "./vector";
 
 type Fragment = PendingQuery<Row[]>;
+/** A part of a query, as the driver's tag makes it. */
+type Sql = (strings: TemplateStringsArray, ...values: unknown[]) => Fragment;
+
+const TEXT_COLUMN: Record<TextField, (f: Sql) => Fragment> = {
+  from: (f) => f`m.from_key`,
+  to: (f) => f`m.to_key`,
+  cc: (f) => f`m.cc_key`,
+  via: (f) => f`m.via_key`,
+  subject: (f) => f`m.subject_key`,
+  file: (f) => f`m.file_key`,
+  list: (f) => f`m.list_key`,
+  note: (f) => f`s.note_key`,
+};
+
+const RANGE_COLUMN: Record<"date" | "due" | "deferred", (f: Sql) => Fragment> = {
+  date: (f) => f`m.date`,
+  due: (f) => f`s.flag_due`,
+  deferred: (f) => f`s.defer_until`,
+};
+
+function stateSql(f: Sql, state: Extract<Test, { kind: "state" }>["state"]): Fragment {
+  switch (state) {
+    case "read":
+      return f`s.bits & ${STATE_BIT.read} <> 0`;
+    case "pinned":
+      return f`s.bits & ${STATE_BIT.pin} <> 0`;
+    case "owed":
+      return f`s.bits & ${STATE_BIT.owed} <> 0`;
+    case "flagged":
+      return f`s.bits & ${STATE_BIT.flagged} <> 0`;
+    case "awaited":
+      return f`s.await_until is not null`;
+    case "deferred":
+      return f`s.defer_until is not null`;
+    case "answered":
+    case "attachment":
+    case "invite":
+    case "listmail":
+    case "mine":
+      return f`m.traits & ${TRAIT[state]} <> 0`;
+  }
+}
+
+function rangeSql(f: Sql, test: Extract<Test, { kind: "range" }>): Fragment {
+  const { field } = test;
+  const bound = (op: Fragment, value: number): Fragment => {
+    if (field === "size") return f`m.size ${op} ${value}::float8`;
+    return f`coalesce(${RANGE_COLUMN[field](f)} ${op} to_timestamp(${value}::float8 / 1000), false)`;
+  };
+  const from = test.from === null ? f`true` : bound(f`>=`, test.from);
+  const to = test.to === null ? f`true` : bound(f`<`, test.to);
+  const present = field === "due" || field === "deferred" ? f`${RANGE_COLUMN[field](f)} is not null` : f`true`;
+  return f`(${present} and ${from} and ${to})`;
+}
+
+/**
+ * Words: by their index, and what it does not hold yet by the headers. A message that is not indexed is not
+ * found by its own words; whoever shows results says so (see wordsThrough).
+ */
+function wordsSql(f: Sql, person: PersonId, { where, needle }: Extract<Test, { kind: "words" }>): Fragment {
+  const indexed = f`m.id in (select w.message from message_words w
+    where w.person = ${person} and w.words @@ ${queryOf(needle, where === "body")}::tsquery)`;
+  if (where === "body") return f`(${indexed})`;
+  // Needles hold only letters, digits and spaces, so nothing in them means anything to LIKE.
+  const like = `%${needle}%`;
+  const through = f`coalesce((select i.through from word_index i where i.person = ${person}), 0)`;
+  return f`(${indexed} or (m.id > ${through} and (m.subject_key like ${like} or m.from_key like ${like}
+    or m.to_key like ${like} or m.file_key like ${like})))`;
+}
 
 /**
  * The SQL back end of the narrow language: a checked expression as a condition over message m and
  * message_state s. Its twin is the predicate in core/narrow; a differential test holds them equal.
  */
-export function conditionOf(sql: Queryable, test: Test): Fragment {
-  const f = (strings: TemplateStringsArray, ...values: unknown[]) =>
-    (sql as unknown as (s: TemplateStringsArray, ...v: unknown[]) => Fragment)(strings, ...values);
-
-  const stateSql = (state: Extract<Test, { kind: "state" }>["state"]): Fragment => {
-    switch (state) {
-      case "read":
-        return f`s.bits & ${STATE_BIT.read} <> 0`;
-      case "pinned":
-        return f`s.bits & ${STATE_BIT.pin} <> 0`;
-      case "owed":
-        return f`s.bits & ${STATE_BIT.owed} <> 0`;
-      case "flagged":
-        return f`s.bits & ${STATE_BIT.flagged} <> 0`;
-      case "awaited":
-        return f`s.await_until is not null`;
-      case "deferred":
-        return f`s.defer_until is not null`;
-      case "answered":
-      case "attachment":
-      case "invite":
-      case "listmail":
-      case "mine":
-        return f`m.traits & ${TRAIT[state]} <> 0`;
-    }
-  };
-
-  const textColumn = (field: TextField): Fragment => {
-    switch (field) {
-      case "from":
-        return f`m.from_key`;
-      case "to":
-        return f`m.to_key`;
-      case "subject":
-        return f`m.subject_key`;
-      case "preview":
-        return f`m.preview_key`;
-      case "list":
-        return f`m.list_key`;
-      case "note":
-        return f`s.note_key`;
-    }
-  };
-
-  const rangeSql = (test: Extract<Test, { kind: "range" }>): Fragment => {
-    const bound = (op: Fragment, value: number): Fragment => {
-      if (test.field === "size") return f`m.size ${op} ${value}::float8`;
-      const column = test.field === "date" ? f`m.date` : f`s.flag_due`;
-      return f`coalesce(${column} ${op} to_timestamp(${value}::float8 / 1000), false)`;
-    };
-    const from = test.from === null ? f`true` : bound(f`>=`, test.from);
-    const to = test.to === null ? f`true` : bound(f`<`, test.to);
-    const present = test.field === "due" ? f`s.flag_due is not null` : f`true`;
-    return f`(${present} and ${from} and ${to})`;
-  };
-
+export function conditionOf(sql: Queryable, person: PersonId, test: Test): Fragment {
+  const f = sql as unknown as Sql;
   const all = (parts: readonly Test[], joiner: Fragment, empty: Fragment): Fragment =>
     parts.reduce<Fragment | null>((sum, part) => (sum ? f`${sum} ${joiner} ${build(part)}` : build(part)), null) ??
     empty;
-
   const build = (part: Test): Fragment => {
     switch (part.kind) {
       case "all":
@@ -80,12 +96,13 @@ export function conditionOf(sql: Queryable, test: Test): Fragment {
       case "not":
         return f`not ${build(part.part)}`;
       case "state":
-        return f`(${stateSql(part.state)})`;
+        return f`(${stateSql(f, part.state)})`;
       case "text":
-        // Needles hold only letters, digits and spaces, so nothing in them means anything to LIKE.
         return part.whole
-          ? f`(${textColumn(part.field)} = ${part.needle})`
-          : f`(${textColumn(part.field)} like ${`%${part.needle}%`})`;
+          ? f`(${TEXT_COLUMN[part.field](f)} = ${part.needle})`
+          : f`(${TEXT_COLUMN[part.field](f)} like ${`%${part.needle}%`})`;
+      case "words":
+        return wordsSql(f, person, part);
       case "folder":
         return f`(s.folder = any(${[...part.ids]}::int[]))`;
       case "marker":
@@ -93,7 +110,7 @@ export function conditionOf(sql: Queryable, test: Test): Fragment {
       case "label":
         return f`(s.labels && ${[...part.ids]}::int[])`;
       case "range":
-        return rangeSql(part);
+        return rangeSql(f, part);
     }
   };
   return build(test);

@@ -6,6 +6,7 @@ export {
   currentSeq,
   entriesAfter,
   findEntry,
+  firstSeq,
   forgetEntries,
   listEntries,
   readRun,

@@ -162,6 +162,12 @@ export async function entriesAfter(
   return rows.map(({ change, ...row }) => ({ entry: entryOf(row), change }));
 }
 
+/** The number of the oldest write that is still known; null when there is none. */
+export async function firstSeq(sql: Queryable, person: PersonId): Promise<number | null> {
+  const [row] = await sql<{ seq: number | null }[]>`select min(seq) as seq from ledger where person = ${person}`;
+  return row?.seq ?? null;
+}
+
 export async function currentSeq(sql: Queryable, person: PersonId): Promise<number> {
   const [row] = await sql<{ seq: number }[]>`select seq from person where id = ${person}`;
   return row?.seq ?? 0;

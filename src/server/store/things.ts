@@ -79,6 +79,7 @@ async function writePeople(tx: Transaction, person: PersonId, change: Change): P
 async function deleteMessages(tx: Transaction, person: PersonId, ids: readonly MessageId[]): Promise<void> {
   const list = listOf(ids);
   await tx`delete from message_state where person = ${person} and message = any(${list}::text::bigint[])`;
+  await tx`delete from message_words where person = ${person} and message = any(${list}::text::bigint[])`;
   await tx`
     with gone as (delete from message where person = ${person} and id = any(${list}::text::bigint[]) returning content)
     delete from content c using (select distinct content from gone) g

@@ -89,7 +89,10 @@ async function updateStates(
     ids.push(id);
     group.push(number);
   }
-  const set = columns.map(({ name }) => `${name} = g.${name}_after`).join(", ");
+  const since = "folder_since = case when s.folder = g.folder_after then s.folder_since else now() end";
+  const set = columns
+    .flatMap(({ name }) => [`${name} = g.${name}_after`, ...(name === "folder" ? [since] : [])])
+    .join(", ");
   const same = columns.map(({ name }) => `s.${name} is not distinct from g.${name}_before`).join(" and ");
   const fields = columns
     .map(

@@ -6,6 +6,7 @@ import { readWhen } from "@/core/when";
 import { Modal, Picker } from "../parts/picker";
 import { countText, dateText } from "../parts/words";
 import { write } from "../state/api";
+import type { RunDecision } from "../state/decide";
 import { refreshSettings } from "../state/load";
 import { runMacro } from "../state/run";
 import { mailbox, set, useView } from "../state/store";
@@ -13,6 +14,7 @@ import { mailbox, set, useView } from "../state/store";
 interface Props {
   readonly macro: MacroShape;
   readonly ids: readonly number[];
+  readonly described: RunDecision["described"];
   readonly questions: readonly Question[];
   readonly answers: Answers;
 }
@@ -28,14 +30,14 @@ function aboutText(question: Question, count: number): string {
 }
 
 /** Asks what a macro needs to know, one question after another, then runs it. */
-export function Ask({ macro, ids, questions, answers: earlier }: Props) {
+export function Ask({ macro, ids, described, questions, answers: earlier }: Props) {
   const [answers, setAnswers] = useState<Record<string, string>>({ ...earlier });
   const at = questions.findIndex((q) => answers[q.id] === undefined);
   const question = questions[at];
   if (!question) return null;
   const answer = (text: string) => {
     const next = { ...answers, [question.id]: text };
-    if (questions.every((q) => next[q.id] !== undefined)) runMacro(macro, { ids, answers: next });
+    if (questions.every((q) => next[q.id] !== undefined)) runMacro(macro, { ids, described, answers: next });
     else setAnswers(next);
   };
   const of = questions.length > 1 ? ` (${at + 1} of ${questions.length})` : "";

@@ -6,6 +6,7 @@ import { LedgerStrip } from "../deck/ledger-strip";
 import { Foresight } from "../foresight/foresee";
 import { useKeyboard } from "../input/keyboard";
 import { useNarrowScreen } from "../parts/narrow-screen";
+import { Notice } from "../parts/notice";
 import { Reader } from "../reader/reader";
 import { set, useView } from "../state/store";
 import { foreseeMacro, peek, perform } from "./commands";
@@ -32,6 +33,13 @@ function useLayer(): Layer {
   return layer;
 }
 
+/** Where list and reader stand. */
+const ARRANGED = {
+  right: "md:grid-cols-[minmax(0,1fr)_minmax(280px,418px)]",
+  below: "grid-rows-[minmax(0,2fr)_minmax(0,3fr)]",
+  off: "",
+} as const;
+
 const waiting = (typed: readonly string[]) => set({ typed });
 
 /** The main screen: list, reader, deck. */
@@ -53,23 +61,29 @@ export function Bench() {
     enabled: dialog === null,
   });
   const foreseen = useView((v) => v.foreseen);
-  const reading = phone && opened;
+  const where = useView((v) => v.readerPlace);
+  // On a phone, or with the reader off, one thing is shown at a time.
+  const single = phone || where === "off";
+  const reading = single && opened;
   return (
-    <div className="grid h-full min-w-0 grid-rows-[1fr_auto]">
+    <div className="grid h-full min-w-0 grid-rows-[1fr_auto_auto]">
       <main id="main" className="flex min-h-0 min-w-0 flex-col">
         <Line />
         <RecordingBar />
-        <div className="grid min-h-0 flex-1 md:grid-cols-[minmax(0,1fr)_minmax(280px,418px)]">
+        <div className={`grid min-h-0 flex-1 ${single ? "" : ARRANGED[where]}`}>
           {!reading && (
-            <div className="min-h-0 border-r border-rule">
+            <div
+              className={`min-h-0 print:hidden ${single ? "" : where === "below" ? "border-b border-rule" : "border-r border-rule"}`}
+            >
               <List tall={phone} />
             </div>
           )}
-          {(!phone || reading) && <Reader />}
+          {(!single || reading) && <Reader />}
         </div>
       </main>
       {foreseen && <Foresight macro={foreseen} />}
-      <footer className="grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]">
+      <Notice className="border-t border-rule px-3.5 py-1 text-[13px] lg:hidden print:hidden" />
+      <footer className="print:hidden grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]">
         <Deck layer={layer} />
         <LedgerStrip />
       </footer>

@@ -1,8 +1,10 @@
 import { isDeckNumber, type Command, type FrameAction } from "@/core/keys";
-import { changeOrder, clearTicks, moveBy, moveTo, sweep, tick, tickAll, widen } from "../state/browse";
+import { changeOrder, foldAllGroups, foldGroup, sweep, widen } from "../state/browse";
+import { clearTicks, moveBy, moveTo, selectBy, tick, tickAll } from "../state/select";
+import { changeTextSize, moveReader } from "../state/look";
 import { takeBack } from "../state/decide";
 import { again, runMacro } from "../state/run";
-import { set, view } from "../state/store";
+import { notify, set, view } from "../state/store";
 
 /** What the bench's parts do for keys: the list knows its page, the reader how to scroll. */
 export interface Surfaces {
@@ -10,9 +12,15 @@ export interface Surfaces {
   /** Scrolls the message a page; false when it is at its end already. */
   readPage: (direction: 1 | -1) => boolean;
   threadStep: (direction: 1 | -1) => void;
+  print: () => void;
 }
 
-const surfaces: Surfaces = { pageRows: () => 10, readPage: () => false, threadStep: () => undefined };
+const surfaces: Surfaces = {
+  pageRows: () => 10,
+  readPage: () => false,
+  threadStep: () => undefined,
+  print: () => undefined,
+};
 export const provide = (parts: Partial<Surfaces>): void => void Object.assign(surfaces, parts);
 
 /** Steps of held keys are added up and made once a frame, so that the list never falls behind. */
@@ -34,6 +42,14 @@ const half = () => Math.max(1, Math.floor(surfaces.pageRows() / 2));
 
 function read(): void {
   if (!surfaces.readPage(1)) moveBy(1, false);
+}
+
+/** The focused message in a window of its own, which keeps to it. */
+function openOwnWindow(): void {
+  const { focusId } = view();
+  if (focusId === null) return notify("Put the focus on a message first.");
+  const opened = window.open(`/message/${focusId}`, `message-${focusId}`, "popup,width=760,height=860");
+  if (!opened) notify("The browser kept the window from opening. Allow it for this address.", "trouble");
 }
 
 function escape(): void {
@@ -58,7 +74,23 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   extendPageUp: (repeat) => step(-page(), true, repeat),
   tick: () => tick(),
   tickAll,
-  open: () => set({ opened: true }),
+  selectBy: () => set({ dialog: { kind: "select-by" } }),
+  selectThread: () => selectBy("thread"),
+  open: () => {
+    // On the head of a group, opening it is unfolding it.
+    if (view().focusGroup !== null) foldGroup();
+    else set({ opened: true });
+  },
+  find: () => {
+    if (view().focusId === null) notify("Put the focus on a message first.");
+    else set({ find: view().find ?? "", opened: true });
+  },
+  ownWindow: openOwnWindow,
+  print: () => surfaces.print(),
+  largerText: () => changeTextSize(1),
+  smallerText: () => changeTextSize(-1),
+  readerPlace: moveReader,
+  why: () => set({ dialog: { kind: "why" } }),
   back: escape,
   escape,
   nextInThread: () => surfaces.threadStep(1),
@@ -66,6 +98,7 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   read,
   readBack: () => void surfaces.readPage(-1),
   narrow: () => set({ narrowing: true }),
+  narrowForm: () => set({ dialog: { kind: "form" } }),
   widen: () => widen(),
   goTo: () => set({ dialog: { kind: "go" } }),
   runByName: () => set({ dialog: { kind: "run-by-name" } }),
@@ -74,6 +107,10 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   redo: () => takeBack("redo"),
   foldDeck: () => set({ folded: !view().folded }),
   order: changeOrder,
+  arrange: () => set({ dialog: { kind: "arrange" } }),
+  fold: () => void (foldGroup() || notify("The list is not grouped.")),
+  foldAll: foldAllGroups,
+  saveBatch: () => set({ dialog: { kind: "batch", batch: null } }),
   sweep,
   keys: () => set({ dialog: { kind: "keys" } }),
 };

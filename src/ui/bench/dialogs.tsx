@@ -7,12 +7,16 @@ import { writeEquals } from "@/core/narrow";
 import { findNames } from "@/core/place";
 import { useKeyLabels } from "../input/layout";
 import { Modal, Picker } from "../parts/picker";
-import { goToPlace } from "../state/browse";
+import { goToBatch, goToPlace } from "../state/browse";
 import { DEFERRED, placeOf } from "../state/places";
 import { runMacro } from "../state/run";
 import { set, useView } from "../state/store";
 import { Confirm } from "../foresight/confirm";
+import { BatchDialog } from "../batches/batch-dialog";
+import { Arrange, SelectByChoice } from "./arrange";
 import { Ask } from "./ask";
+import { Form } from "./form";
+import { Why } from "./why";
 import { showPressed } from "./commands";
 
 const close = () => set({ dialog: null });
@@ -22,6 +26,7 @@ const SCREENS = [
   ["/tasks", "Tasks"],
   ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
+  ["/places", "Places: folders, labels, markers"],
   ["/import", "Import"],
 ] as const;
 
@@ -29,13 +34,21 @@ function GoTo() {
   const router = useRouter();
   const folders = useView((v) => v.directory.folders);
   const labels = useView((v) => v.directory.labels);
+  const batches = useView((v) => v.home?.batches);
+  const markers = useView((v) => v.directory.markers);
   const choices = [
+    ...(batches ?? []).map((batch) => ({ id: `batch ${batch.id}`, name: batch.name, detail: "batch" })),
     ...folders.map((folder) => ({
       id: `place ${placeOf(folder)}`,
       name: folder.path,
       detail: "folder",
     })),
     ...labels.map((label) => ({ id: `place ${writeEquals("label", label.name)}`, name: label.name, detail: "label" })),
+    ...markers.map((marker) => ({
+      id: `place ${writeEquals("marker", marker.letter)}`,
+      name: `${marker.letter} ${marker.meaning}`,
+      detail: "marker",
+    })),
     { id: `place ${DEFERRED}`, name: "Deferred", detail: "until their time" },
     { id: "place ", name: "All mail", detail: "everything" },
     ...SCREENS.map(([href, name]) => ({ id: `screen ${href}`, name, detail: "screen" })),
@@ -44,7 +57,8 @@ function GoTo() {
     close();
     const [kind, target] = [id.slice(0, id.indexOf(" ")), id.slice(id.indexOf(" ") + 1)];
     if (kind === "screen") return router.push(target);
-    goToPlace(target);
+    if (kind === "batch") goToBatch(Number(target));
+    else goToPlace(target);
     router.push("/");
   };
   return <Picker title="Go to" choices={choices} onChoose={go} onClose={close} />;
@@ -120,14 +134,19 @@ export function Dialogs() {
   if (dialog?.kind === "go") return <GoTo />;
   if (dialog?.kind === "run-by-name") return <RunByName />;
   if (dialog?.kind === "keys") return <Keys />;
+  if (dialog?.kind === "select-by") return <SelectByChoice />;
+  if (dialog?.kind === "arrange") return <Arrange />;
+  if (dialog?.kind === "form") return <Form />;
+  if (dialog?.kind === "why") return <Why />;
+  if (dialog?.kind === "batch") return <BatchDialog key={dialog.batch?.id ?? "new"} batch={dialog.batch} />;
   if (dialog?.kind === "ask") {
-    const { macro, ids, questions, answers } = dialog;
+    const { macro, ids, described, questions, answers } = dialog;
     // Answers may lead to further questions: those begin anew with what is known.
-    return <Ask key={questions.map((q) => q.id).join()} {...{ macro, ids, questions, answers }} />;
+    return <Ask key={questions.map((q) => q.id).join()} {...{ macro, ids, described, questions, answers }} />;
   }
   if (dialog?.kind === "confirm") {
-    const { macro, ids, answers, planned } = dialog;
-    return <Confirm {...{ macro, ids, answers, planned }} />;
+    const { macro, ids, described, answers, planned } = dialog;
+    return <Confirm {...{ macro, ids, described, answers, planned }} />;
   }
   return null;
 }

@@ -2,19 +2,20 @@
 import { DropdownMenu } from "radix-ui";
 import { expressionOf } from "../state/browse";
 import { exportAddress } from "../state/api";
+import { targetIds } from "../state/select";
 import { useView, view } from "../state/store";
 import { countText } from "../parts/words";
 
 /** Saves what is selected, or else the whole list, as a file. A form, so that a long selection fits. */
 function save(format: "mbox" | "zip"): void {
-  const { ticked, place, conditions } = view();
+  const { selected, place, conditions } = view();
   const form = document.createElement("form");
   form.style.display = "none";
-  if (ticked.size > 0) {
+  if (selected > 0) {
     form.method = "post";
     form.action = exportAddress({});
     form.enctype = "multipart/form-data";
-    form.append(field("ids", [...ticked].join(",")), field("format", format));
+    form.append(field("ids", targetIds().join(",")), field("format", format));
   } else {
     form.action = exportAddress({});
     form.append(field("narrow", expressionOf(place, conditions)), field("format", format));
@@ -32,7 +33,7 @@ function field(name: string, value: string): HTMLInputElement {
 }
 
 export function ExportMenu() {
-  const ticked = useView((v) => v.ticked.size);
+  const ticked = useView((v) => v.selected);
   const what = ticked > 0 ? `${countText(ticked)} selected` : "the list";
   return (
     <DropdownMenu.Root>

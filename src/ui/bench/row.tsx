@@ -3,8 +3,9 @@ import type { Marker } from "@/core/place";
 import { STATE_BIT, textAt } from "@/core/columns";
 import { ageText, dayText } from "../parts/words";
 import { TONE } from "../parts/tone";
-import { WEEK_MS } from "../state/mailbox";
+import { WEEK_MS } from "@/core/list";
 import { mailbox, view } from "../state/store";
+import { Marked } from "../parts/marked";
 
 export const ROW_HEIGHT = 30;
 export const TALL_ROW_HEIGHT = 66;
@@ -12,6 +13,7 @@ export const TALL_ROW_HEIGHT = 66;
 interface Props {
   readonly row: number;
   readonly place: number;
+  readonly topPx: number;
   readonly tall: boolean;
   readonly focused: boolean;
   readonly ticked: boolean;
@@ -19,6 +21,8 @@ interface Props {
   readonly markers: readonly Marker[];
   readonly hint: string;
   readonly nowMs: number;
+  /** What the narrowing looks for in people and subjects, folded. */
+  readonly sought: readonly string[];
   /** How far a finger has pulled it to one side. */
   readonly offsetPx: number;
   /** Only there so that a row is drawn again when the mailbox changed. */
@@ -29,6 +33,7 @@ interface Props {
 export const Row = memo(function Row({
   row,
   place,
+  topPx,
   tall,
   focused,
   ticked,
@@ -36,6 +41,7 @@ export const Row = memo(function Row({
   markers,
   hint,
   nowMs,
+  sought,
   offsetPx,
 }: Props) {
   const { columns } = mailbox;
@@ -105,7 +111,7 @@ export const Row = memo(function Row({
     return (
       <div
         {...common}
-        style={{ top: place * TALL_ROW_HEIGHT, height: TALL_ROW_HEIGHT, ...pulled }}
+        style={{ top: topPx, height: TALL_ROW_HEIGHT, ...pulled }}
         className={`grid grid-cols-[44px_1fr] gap-x-2 px-2.5 py-2 ${frame}`}
       >
         <div className="flex flex-col items-end gap-1.5">
@@ -116,10 +122,14 @@ export const Row = memo(function Row({
         </div>
         <div className={`min-w-0 ${faded}`}>
           <div className="flex justify-between gap-2">
-            <span className={`truncate ${unread && !decided ? "font-bold" : "font-medium"}`}>{from}</span>
+            <span className={`truncate ${unread && !decided ? "font-bold" : "font-medium"}`}>
+              <Marked text={from} sought={sought} />
+            </span>
             <span className="shrink-0 text-xs text-ink-2">{stamp}</span>
           </div>
-          <div className={`truncate ${decided ? "line-through" : ""}`}>{subject}</div>
+          <div className={`truncate ${decided ? "line-through" : ""}`}>
+            <Marked text={subject} sought={sought} />
+          </div>
           <div className="flex gap-2 truncate text-xs text-ink-3">
             {marks} <span className="truncate">{preview}</span>
           </div>
@@ -129,7 +139,7 @@ export const Row = memo(function Row({
   return (
     <div
       {...common}
-      style={{ top: place * ROW_HEIGHT, height: ROW_HEIGHT, ...pulled }}
+      style={{ top: topPx, height: ROW_HEIGHT, ...pulled }}
       className={`grid grid-cols-[20px_20px_38px_minmax(80px,138px)_minmax(0,1fr)_auto] items-center gap-2 pr-2.5 pl-2 text-[13.5px] whitespace-nowrap ${frame}`}
     >
       {tickBox}
@@ -137,10 +147,16 @@ export const Row = memo(function Row({
       <span className={`num text-right text-xs ${old && !decided ? "font-bold text-amber" : "text-ink-2"}`}>
         {ageText(age)}
       </span>
-      <span className={`truncate ${weight} ${faded}`}>{from}</span>
+      <span className={`truncate ${weight} ${faded}`}>
+        <Marked text={from} sought={sought} />
+      </span>
       <span className={`truncate ${faded}`}>
-        <span className={`${weight} ${decided ? "line-through" : ""}`}>{subject}</span>{" "}
-        <span className="text-ink-3">{preview}</span>
+        <span className={`${weight} ${decided ? "line-through" : ""}`}>
+          <Marked text={subject} sought={sought} />
+        </span>{" "}
+        <span className="text-ink-3">
+          <Marked text={preview} sought={sought} />
+        </span>
       </span>
       <span className="flex max-w-48 items-center gap-2 truncate text-xs text-ink-2">
         {marks}

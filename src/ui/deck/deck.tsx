@@ -54,10 +54,12 @@ export function Pad({ label, macro, pressed, reason }: PadProps) {
 
 /** What macros act on, in words. */
 function useTarget(): string {
-  const ticked = useView((v) => v.ticked.size);
+  const ticked = useView((v) => v.selected);
+  const group = useView((v) => v.listing.groups.find((one) => one.key === v.focusGroup) ?? null);
   const focusId = useView((v) => v.focusId);
   const decided = useView((v) => (v.focusId === null ? false : v.decided.has(v.focusId)));
   if (ticked > 0) return `acts on ${countText(ticked)} selected`;
+  if (group) return `acts on the group of ${countText(group.count)}`;
   if (focusId === null) return "nothing to act on";
   return decided ? "this message is decided: U takes it back" : "acts on this message";
 }

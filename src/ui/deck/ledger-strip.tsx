@@ -2,6 +2,7 @@
 import type { EntryShape } from "@/core/api";
 import { takeBack } from "../state/decide";
 import { useView } from "../state/store";
+import { Notice } from "../parts/notice";
 import { clockText, countText } from "../parts/words";
 
 function entryText(entry: EntryShape): string {
@@ -15,7 +16,6 @@ const MOST_SHOWN = 30;
 export function LedgerStrip() {
   const ledger = useView((v) => v.ledger);
   const waiting = useView((v) => v.waiting);
-  const notice = useView((v) => v.notice);
   const folded = useView((v) => v.folded);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const waitingIds = new Set(ledger.slice(0, waiting).map((entry) => entry.id));
@@ -39,15 +39,11 @@ export function LedgerStrip() {
             </span>
           </span>
         </h2>
-        <p
-          role="status"
-          aria-live="polite"
-          data-testid="notice"
-          className={`min-h-[1.35em] truncate ${notice?.tone === "trouble" ? "font-semibold text-brick" : "text-ink-2"}`}
-          title={notice?.text}
-        >
-          {notice?.text ?? (ledger.length === 0 ? "Nothing has been decided yet." : "")}
-        </p>
+        <Notice
+          testId="notice"
+          className="shrink-0"
+          idle={ledger.length === 0 ? "Nothing has been decided yet." : ""}
+        />
         {!folded && (
           <ol
             className="min-h-0 flex-1 overflow-y-auto"

@@ -1,8 +1,7 @@
 import { useMemo } from "react";
 import { checkSteps, textOfProblem } from "@/core/macro";
-import { matcher, readNarrow } from "@/core/narrow";
+import { asksForWords, matcher, readNarrow } from "@/core/narrow";
 import { planContext } from "../state/decide";
-import { matching } from "../state/list";
 import { mailbox, useView } from "../state/store";
 
 /** Why each macro cannot act now, by its number; those that can are missing. */
@@ -10,7 +9,7 @@ export function usePadReasons(): ReadonlyMap<number, string> {
   const macros = useView((v) => v.macros);
   const directory = useView((v) => v.directory);
   const focusId = useView((v) => v.focusId);
-  const ticked = useView((v) => v.ticked.size);
+  const ticked = useView((v) => v.selected);
   const version = useView((v) => v.version);
   const fixed = useMemo(() => {
     void directory;
@@ -21,7 +20,8 @@ export function usePadReasons(): ReadonlyMap<number, string> {
       const { problems } = checkSteps(macro, context);
       if (problems.length > 0) stopped.set(macro.id, problems.map(textOfProblem).join(" "));
       const narrow = macro.settings.for ? readNarrow(macro.settings.for, context) : null;
-      if (narrow?.ok) isFor.set(macro.id, matcher(narrow.test));
+      // Whether the words of a message are the right ones only the server knows.
+      if (narrow?.ok && !asksForWords(narrow.test)) isFor.set(macro.id, matcher(narrow.test));
     }
     return { stopped, isFor };
   }, [macros, directory]);
@@ -30,8 +30,9 @@ export function usePadReasons(): ReadonlyMap<number, string> {
     void version;
     const reasons = new Map(fixed.stopped);
     if (ticked > 0 || focusId === null) return reasons;
+    const row = mailbox.rowOf(focusId);
     for (const [id, matches] of fixed.isFor) {
-      const fits = matching(mailbox, matches, [focusId]).get(focusId) ?? false;
+      const fits = row !== undefined && matches(mailbox.at(row));
       if (!fits && !reasons.has(id)) reasons.set(id, "It is not for this message.");
     }
     return reasons;

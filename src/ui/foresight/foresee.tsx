@@ -12,7 +12,7 @@ const SHOWN = 8;
 /** What a macro would do, while its key is held with Alt. Letting go does nothing. */
 export function Foresight({ macro }: { readonly macro: MacroShape }) {
   const version = useView((v) => v.version);
-  const ticked = useView((v) => v.ticked);
+  const ticked = useView((v) => v.selection);
   const focusId = useView((v) => v.focusId);
   const { planned, ids } = useMemo(() => {
     // What the mailbox holds and what is selected is no state of React's: these say when it changed.

@@ -1,102 +1,104 @@
 "use client";
 import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
-import { useMemo } from "react";
+import { useState, type ReactNode } from "react";
 import type { Folder } from "@/core/place";
-import { useNow } from "../parts/now";
-import { goToPlace } from "../state/browse";
+import { writeEquals } from "@/core/narrow";
+import { goToBatch, goToPlace } from "../state/browse";
 import { DEFERRED, placeOf } from "../state/places";
-import { mailbox, set, useView } from "../state/store";
+import { set, useView } from "../state/store";
 import { ThemeSwitch } from "./theme";
 import { countText } from "../parts/words";
+import { NO_COUNT, Place } from "./place";
 
-interface Count {
-  readonly total: number;
-  readonly old: number;
-}
-
-/** Folders people file into first, then the ones every mailbox has. */
-function inGroups(folders: readonly Folder[]): { inbox: Folder[]; own: Folder[]; standard: Folder[] } {
-  const order = ["sent", "drafts", "archive", "junk", "trash"];
-  return {
-    inbox: folders.filter((f) => f.role === "inbox"),
-    own: folders.filter((f) => f.role === null),
-    standard: folders
-      .filter((f) => f.role !== null && f.role !== "inbox")
-      .sort((a, b) => order.indexOf(a.role!) - order.indexOf(b.role!)),
-  };
-}
+const STANDARD = ["sent", "drafts", "archive", "junk", "trash"];
 
 const SCREENS = [
   ["/tasks", "Tasks"],
   ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
+  ["/places", "Places"],
   ["/import", "Import"],
 ] as const;
 
-interface PlaceProps {
-  readonly folder: Pick<Folder, "path" | "role">;
-  /** What it shows, where that is no folder's. */
-  readonly place?: string;
-  readonly count: Count;
-  readonly on: boolean;
-  readonly bar: boolean;
+const parentOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf("/")));
+
+function Section({ name, children }: { readonly name: string; readonly children: ReactNode }) {
+  return (
+    <>
+      <h2 className="mx-3.5 mt-3 mb-1 text-[11px] font-semibold text-ink-3">{name}</h2>
+      <ul aria-label={name}>{children}</ul>
+    </>
+  );
 }
 
-function Place({ folder, place, count, on, bar }: PlaceProps) {
-  const router = useRouter();
-  const depth = folder.path.split("/").length - 1;
-  const share = count.total === 0 ? 0 : Math.round((100 * count.old) / count.total);
-  return (
-    <li>
-      <button
-        type="button"
-        aria-current={on ? "page" : undefined}
-        onClick={() => {
-          goToPlace(place ?? placeOf(folder));
-          router.push("/");
-        }}
-        style={{ paddingLeft: 14 + depth * 10 }}
-        className={`grid w-full grid-cols-[1fr_auto] items-center py-[3px] pr-3.5 text-left ${on ? "bg-sheet font-bold" : "font-medium hover:bg-paper"}`}
-        title={bar ? `${share} % older than a week` : folder.path}
-      >
-        <span className="truncate">{folder.path.split("/").at(-1)}</span>
-        <span className="num text-xs font-normal text-ink-2">{countText(count.total)}</span>
-        {bar && (
-          <span aria-hidden className="col-span-2 mt-0.5 h-[3px] bg-rule">
-            <span className="block h-[3px] bg-amber" style={{ width: `${share}%` }} />
-          </span>
-        )}
-      </button>
-    </li>
-  );
+/** Folders as a tree: those below a folded one are not shown. */
+function Tree({
+  folders,
+  item,
+}: {
+  readonly folders: readonly Folder[];
+  readonly item: (folder: Folder, tree: Partial<Parameters<typeof Place>[0]>) => ReactNode;
+}) {
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
+  const paths = new Set(folders.map((folder) => folder.path));
+  const isHidden = (path: string): boolean => {
+    const parent = parentOf(path);
+    return parent !== "" && (folded.has(parent) || isHidden(parent));
+  };
+  const toggle = (path: string) => {
+    const next = new Set(folded);
+    if (!next.delete(path)) next.add(path);
+    setFolded(next);
+  };
+  // A folder whose parent is none of its own is shown by its whole path.
+  const depthOf = (path: string): number => (paths.has(parentOf(path)) ? 1 + depthOf(parentOf(path)) : 0);
+  return folders
+    .filter((folder) => !isHidden(folder.path))
+    .map((folder) => {
+      const has = folders.some((other) => parentOf(other.path) === folder.path);
+      const depth = depthOf(folder.path);
+      return item(folder, {
+        depth,
+        name: depth > 0 ? folder.path.split("/").at(-1)! : folder.path,
+        title: folder.path,
+        ...(has ? { open: !folded.has(folder.path), onToggle: () => toggle(folder.path) } : {}),
+      });
+    });
 }
 
 /** Places with their counts and ages. */
 export function Rack() {
   const folders = useView((v) => v.directory.folders);
-  const version = useView((v) => v.version);
+  const labels = useView((v) => v.directory.labels);
+  const markers = useView((v) => v.directory.markers);
+  const batches = useView((v) => v.home?.batches);
+  const batch = useView((v) => v.batch);
+  const tally = useView((v) => v.tally);
   const place = useView((v) => v.place);
   const open = useView((v) => v.rackOpen);
-  const path = usePathname();
-  const nowMs = useNow(60_000);
   const tasks = useView((v) => v.home?.tasks ?? 0);
-  const groups = inGroups(folders);
-  const inbox = useView((v): number => v.directory.folders.find((folder) => folder.role === "inbox")?.id ?? 0);
-  // The mailbox is no state of React's: its version says when it changed.
-  const counts = useMemo(
-    () => (version >= 0 ? mailbox.counts(nowMs, inbox) : new Map<number, Count>()),
-    [version, nowMs, inbox],
-  );
-  const item = (folder: Folder, bar: boolean) => (
+  const path = usePathname();
+  const router = useRouter();
+  const here = (one: string) => path === "/" && batch === null && place === one;
+  const go = (one: string) => () => {
+    goToPlace(one);
+    router.push("/");
+  };
+  const item = (folder: Folder, more: Partial<Parameters<typeof Place>[0]> = {}) => (
     <Place
       key={folder.id}
-      folder={folder}
-      bar={bar}
-      on={path === "/" && place === placeOf(folder)}
-      count={counts.get(folder.id) ?? { total: 0, old: 0 }}
+      name={folder.path}
+      on={here(placeOf(folder))}
+      count={tally.folders.get(folder.id) ?? NO_COUNT}
+      onGo={go(placeOf(folder))}
+      {...more}
     />
   );
+  const standard = folders
+    .filter((f) => f.role !== null && f.role !== "inbox")
+    .sort((a, b) => STANDARD.indexOf(a.role!) - STANDARD.indexOf(b.role!));
+  const marked = markers.filter((marker) => tally.markers.has(marker.id));
   return (
     <>
       {open && (
@@ -109,7 +111,9 @@ export function Rack() {
       )}
       <nav
         aria-label="Places"
-        className={`flex w-44 shrink-0 flex-col overflow-y-auto border-r border-rule bg-well text-[13px] max-md:fixed max-md:inset-y-0 max-md:left-0 max-md:z-40 max-md:w-60 ${open ? "" : "max-md:hidden"}`}
+        id="places"
+        tabIndex={-1}
+        className={`flex w-44 shrink-0 flex-col border-r border-rule bg-well text-[13px] max-md:fixed max-md:inset-y-0 max-md:left-0 max-md:z-40 max-md:w-60 print:hidden ${open ? "" : "max-md:hidden"}`}
       >
         <div className="flex items-center gap-2 px-3.5 pt-3.5 pb-3 text-base font-bold">
           <svg aria-hidden width="18" height="12" viewBox="0 0 18 12" className="fill-spruce">
@@ -117,20 +121,66 @@ export function Rack() {
           </svg>
           Tachyne
         </div>
-        <ul>
-          {groups.inbox.map((folder) => item(folder, true))}
-          <Place
-            folder={{ path: "Deferred", role: null }}
-            place={DEFERRED}
-            bar={false}
-            on={path === "/" && place === DEFERRED}
-            count={counts.get(0) ?? { total: 0, old: 0 }}
-          />
-        </ul>
-        {groups.own.length > 0 && <h2 className="mx-3.5 mt-3 mb-1 text-[11px] font-semibold text-ink-3">Folders</h2>}
-        <ul>{groups.own.map((folder) => item(folder, false))}</ul>
-        <ul className="mt-3">{groups.standard.map((folder) => item(folder, false))}</ul>
-        <div className="mt-auto flex flex-col gap-0.5 px-2 py-3">
+        <div className="min-h-0 flex-1 overflow-y-auto pb-2">
+          <ul aria-label="Mail">
+            {folders.filter((f) => f.role === "inbox").map((folder) => item(folder, { bar: true }))}
+            <Place
+              name="Deferred"
+              on={here(DEFERRED)}
+              count={tally.folders.get(0) ?? NO_COUNT}
+              onGo={go(DEFERRED)}
+              title="Out of the inbox until their time"
+            />
+          </ul>
+          {batches && batches.length > 0 && (
+            <Section name="Batches">
+              {batches.map((one) => (
+                <Place
+                  key={one.id}
+                  name={one.name}
+                  bar
+                  on={path === "/" && batch === one.id}
+                  count={tally.batches.get(one.id) ?? NO_COUNT}
+                  onGo={() => {
+                    goToBatch(one.id);
+                    router.push("/");
+                  }}
+                />
+              ))}
+            </Section>
+          )}
+          <Section name="Folders">
+            <Tree folders={folders.filter((f) => f.role === null)} item={item} />
+            {standard.map((folder) => item(folder))}
+          </Section>
+          {labels.length > 0 && (
+            <Section name="Labels">
+              {labels.map((label) => (
+                <Place
+                  key={label.id}
+                  name={label.name}
+                  on={here(writeEquals("label", label.name))}
+                  count={tally.labels.get(label.id) ?? NO_COUNT}
+                  onGo={go(writeEquals("label", label.name))}
+                />
+              ))}
+            </Section>
+          )}
+          {marked.length > 0 && (
+            <Section name="Markers">
+              {marked.map((marker) => (
+                <Place
+                  key={marker.id}
+                  name={`${marker.letter} ${marker.meaning}`}
+                  on={here(writeEquals("marker", marker.letter))}
+                  count={tally.markers.get(marker.id) ?? NO_COUNT}
+                  onGo={go(writeEquals("marker", marker.letter))}
+                />
+              ))}
+            </Section>
+          )}
+        </div>
+        <div className="grid grid-cols-2 gap-x-1 gap-y-0.5 border-t border-rule px-2 py-2">
           {SCREENS.map(([href, name]) => (
             <Link
               key={href}

@@ -1,32 +1,24 @@
 "use client";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Message } from "@/core/api";
+import { foldQuotes, markIn, passKeysOn, zoom } from "./in-frame";
 import { safePage } from "./safe-html";
 
-/** Keys pressed inside the frame mean the same as outside of it. */
-function passKeysOn(page: Document): void {
-  for (const type of ["keydown", "keyup"] as const)
-    page.addEventListener(type, (event) => {
-      const copy = new KeyboardEvent(type, {
-        code: event.code,
-        key: event.key,
-        shiftKey: event.shiftKey,
-        ctrlKey: event.ctrlKey,
-        altKey: event.altKey,
-        metaKey: event.metaKey,
-        repeat: event.repeat,
-        bubbles: true,
-        cancelable: true,
-      });
-      document.body.dispatchEvent(copy);
-      if (copy.defaultPrevented) event.preventDefault();
-    });
+interface Props {
+  readonly message: Message;
+  /** What is marked in it, folded. */
+  readonly sought: readonly string[];
+  readonly textPx: number;
 }
 
+/** The size of text that safe-html's page has. */
+const USUAL_PX = 14;
+
 /** A message's HTML in its frame, as tall as its content. */
-export function HtmlView({ message }: { readonly message: Message }) {
+export function HtmlView({ message, sought, textPx }: Props) {
   const [showRemote, setShowRemote] = useState(false);
   const [height, setHeight] = useState(200);
+  const [ready, setReady] = useState<Document | null>(null);
   const frame = useRef<HTMLIFrameElement>(null);
   const page = useMemo(() => {
     const inline = new Map(
@@ -51,7 +43,9 @@ export function HtmlView({ message }: { readonly message: Message }) {
       measure();
       observer = new ResizeObserver(measure);
       observer.observe(inside.body);
+      foldQuotes(inside);
       passKeysOn(inside);
+      setReady(inside);
     };
     element.addEventListener("load", loaded);
     return () => {
@@ -59,6 +53,13 @@ export function HtmlView({ message }: { readonly message: Message }) {
       observer?.disconnect();
     };
   }, [page]);
+
+  useEffect(() => {
+    if (ready?.body) markIn(ready, sought);
+  }, [ready, sought]);
+  useEffect(() => {
+    if (ready?.body) zoom(ready, textPx / USUAL_PX);
+  }, [ready, textPx]);
 
   return (
     <>

@@ -1,107 +1,27 @@
 "use client";
 import Link from "next/link";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { Message } from "@/core/api";
-import { textAt } from "@/core/columns";
+import { fold, soughtIn } from "@/core/narrow";
 import { provide } from "../bench/commands";
-import { dateText, sizeText } from "../parts/words";
+import { Marked } from "../parts/marked";
+import { dateText } from "../parts/words";
 import { TONE } from "../parts/tone";
-import { fileAddress, rawAddress } from "../state/api";
-import { focusMessage } from "../state/browse";
+import { expressionOf, focusMessage } from "../state/browse";
+import { textPx } from "../state/look";
 import { mailbox, notify, set, useView } from "../state/store";
-import { HtmlView } from "./html-view";
-import { PlainText } from "./plain-text";
+import { FindBar } from "./find-bar";
+import { LabelChips } from "./label-chips";
+import { Body, Files, SHOWN, Tasks, type Shown } from "./message-body";
 import { ThreadList } from "./thread-list";
 import { useMessage, useReadAhead } from "./use-message";
-
-type Shown = "message" | "plain" | "headers" | "source";
-const SHOWN: readonly (readonly [Shown, string])[] = [
-  ["message", "Message"],
-  ["plain", "Plain text"],
-  ["headers", "Headers"],
-  ["source", "Source"],
-];
-
-function Source({ id }: { readonly id: number }) {
-  const [text, setText] = useState("");
-  useEffect(() => {
-    let over = false;
-    fetch(rawAddress(id))
-      .then((response) => response.text())
-      .then((raw) => !over && setText(raw.slice(0, 500_000)))
-      .catch(() => !over && setText("The source cannot be read now: the server is away."));
-    return () => void (over = true);
-  }, [id]);
-  return (
-    <>
-      <a href={rawAddress(id)} className="mt-2 inline-block underline" download>
-        Save the source
-      </a>
-      <pre className="mt-2 font-mono text-xs break-all whitespace-pre-wrap">{text}</pre>
-    </>
-  );
-}
-
-function Body({ message, shown }: { readonly message: Message; readonly shown: Shown }) {
-  if (shown === "source") return <Source id={message.id} />;
-  if (shown === "headers")
-    return (
-      <dl className="mt-3 grid grid-cols-[minmax(90px,auto)_1fr] gap-x-3 gap-y-1 font-mono text-xs">
-        {message.headers.map((header, i) => (
-          <div key={i} className="contents">
-            <dt className="text-ink-3">{header.name}</dt>
-            <dd className="break-all">{header.value}</dd>
-          </div>
-        ))}
-      </dl>
-    );
-  if (shown === "message" && message.html) return <HtmlView key={message.id} message={message} />;
-  return <PlainText text={message.text ?? (message.html ? "This message has no plain text of its own." : "(empty)")} />;
-}
-
-function Files({ message }: { readonly message: Message }) {
-  const files = message.files.filter((file) => !file.inline || !file.contentId);
-  if (files.length === 0) return null;
-  return (
-    <ul className="mt-3 flex flex-wrap gap-1.5" aria-label="Attachments">
-      {files.map((file) => (
-        <li key={file.index}>
-          <a
-            href={fileAddress(message.id, file.index)}
-            download={file.name}
-            className="inline-flex gap-2 rounded-sm border border-rule bg-sheet px-2 py-1 text-[12.5px]"
-          >
-            {file.name} <span className="num text-ink-3">{sizeText(file.size)}</span>
-          </a>
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-/** Tasks made from the message; they lead to the task list, which leads back. */
-function Tasks({ message, zone }: { readonly message: Message; readonly zone: string }) {
-  if (message.tasks.length === 0) return null;
-  return (
-    <ul className="mt-3 border-t border-rule pt-2 text-[13px]" aria-label="Tasks">
-      {message.tasks.map((task) => (
-        <li key={task.id}>
-          <Link href="/tasks" className={`underline ${task.done ? "line-through" : ""}`}>
-            task: {task.title}
-          </Link>
-          {task.due && <span className="text-ink-2"> due {dateText(task.due, zone, new Date())}</span>}
-        </li>
-      ))}
-    </ul>
-  );
-}
 
 /** The focused message. What the columns know is shown at once; the rest when it has been read. */
 export function Reader() {
   const focusId = useView((v) => v.focusId);
   const nextId = useView((v) => {
-    const row = v.rows[v.focus + 1];
-    return row === undefined ? null : (mailbox.columns.id[row] ?? null);
+    const row = v.listing.items[v.focus + 1];
+    return row === undefined || row < 0 ? null : (mailbox.columns.id[row] ?? null);
   });
   const version = useView((v) => v.version);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
@@ -117,8 +37,21 @@ export function Reader() {
   const reading = useMessage(focusId, tasks);
   useReadAhead(nextId, tasks);
 
+  const place = useView((v) => v.place);
+  const conditions = useView((v) => v.conditions);
+  const find = useView((v) => v.find);
+  const alone = useView((v) => v.readerPlace === "off");
+  const sizePx = useView((v) => textPx(v.textSize));
+  const group = useView((v) => v.listing.groups.find((one) => one.key === v.focusGroup) ?? null);
+  // What is looked for in the message stands before what the list was narrowed by.
+  const sought = useMemo(() => {
+    const found = find === null ? "" : fold(find).trim();
+    return found === "" ? soughtIn(expressionOf(place, conditions)) : [found];
+  }, [find, place, conditions]);
+
   useEffect(() => {
     box.current?.scrollTo(0, 0);
+    set({ find: null });
   }, [focusId]);
 
   const thread = reading.phase === "here" ? reading.message.threadRows : null;
@@ -131,6 +64,7 @@ export function Reader() {
         element.scrollBy(0, direction * Math.max(80, element.clientHeight - 60));
         return element.scrollTop !== before;
       },
+      print: () => (reading.phase === "here" ? window.print() : notify("Open a message first.")),
       threadStep: (direction) => {
         const at = thread?.findIndex((row) => row.id === focusId) ?? -1;
         const next = at < 0 ? undefined : thread?.[at + direction];
@@ -144,20 +78,19 @@ export function Reader() {
           );
       },
     });
-  }, [thread, focusId]);
+  }, [thread, focusId, reading.phase]);
 
   const row = focusId === null ? undefined : mailbox.rowOf(focusId);
   if (focusId === null || row === undefined || version < 0)
     return (
       <section aria-label="Message" className="bg-paper p-6 text-ink-2">
-        No message is chosen.
+        {group ? `A group of ${group.count} is chosen: what you do is done to all of it.` : "No message is chosen."}
       </section>
     );
   const state = mailbox.state(mailbox.idAt(row))!;
-  const { columns } = mailbox;
   const message = reading.phase === "here" && reading.message.id === focusId ? reading.message : null;
-  const from = textAt(columns, "fromName", row);
-  const address = textAt(columns, "fromAddress", row);
+  const from = mailbox.text(row, "fromName");
+  const address = mailbox.text(row, "fromAddress");
   const marker = directory.markers.find((m) => m.id === state.marker);
   const labels = directory.labels.filter((label) => state.labels.includes(label.id));
   const people = (list: Message["to"]) => list.map((p) => p.name || p.address).join(", ");
@@ -166,17 +99,18 @@ export function Reader() {
       ref={box}
       aria-label="Message"
       tabIndex={-1}
-      className="relative h-full min-h-0 overflow-y-auto bg-paper px-[18px] pt-3.5 pb-6"
+      className="relative h-full min-h-0 overflow-y-auto bg-paper px-[18px] pt-3.5 pb-6 print:h-auto print:overflow-visible"
     >
+      {find !== null && <FindBar box={box} />}
       <button
         type="button"
-        className="mb-2 rounded-sm border border-rule bg-sheet px-2 py-1 text-[13px] md:hidden"
+        className={`mb-2 rounded-sm border border-rule bg-sheet px-2 py-1 text-[13px] print:hidden ${alone ? "" : "md:hidden"}`}
         onClick={() => set({ opened: false })}
       >
         Back to the list
       </button>
       <h1 className="mb-2 text-[19px] leading-tight font-semibold text-balance">
-        {textAt(columns, "subject", row) || "(no subject)"}
+        <Marked text={mailbox.text(row, "subject") || "(no subject)"} sought={sought} />
       </h1>
       <div className="border-b border-rule pb-2.5 text-[13px] text-ink-2">
         <div className="flex flex-wrap justify-between gap-x-4">
@@ -185,7 +119,7 @@ export function Reader() {
             {from && <span className="break-all">{address}</span>}
           </span>
           <span className="num whitespace-nowrap">
-            {dateText(new Date(columns.dateMs[row]!).toISOString(), zone, new Date())}
+            {dateText(new Date(mailbox.columns.dateMs[row]!).toISOString(), zone, new Date())}
           </span>
         </div>
         {message && (
@@ -197,11 +131,7 @@ export function Reader() {
         {(marker || labels.length > 0 || state.flag || state.pin || state.note) && (
           <div className="mt-1.5 flex flex-wrap items-center gap-1.5 text-xs">
             {marker && <span className={`rounded-sm px-1.5 font-bold ${TONE[marker.colour]}`}>{marker.letter}</span>}
-            {labels.map((label) => (
-              <span key={label.id} className={`rounded-sm px-1.5 ${TONE[label.colour]}`}>
-                {label.name}
-              </span>
-            ))}
+            <LabelChips message={focusId} labels={labels} />
             {state.pin && <span>pinned</span>}
             {state.flag && (
               <span>
@@ -218,13 +148,13 @@ export function Reader() {
           {reading.why}
         </p>
       )}
-      {!message && <p className="mt-3 max-w-[62ch] text-ink-2">{textAt(columns, "preview", row)}</p>}
+      {!message && <p className="mt-3 max-w-[62ch] text-ink-2">{mailbox.text(row, "preview")}</p>}
       {message && (
         <>
           {message.notes.length > 0 && (
             <p className="mt-2 rounded-md bg-slate-soft px-3 py-1.5 text-[13px]">{message.notes.join(" ")}</p>
           )}
-          <div className="mt-2 flex gap-1 text-xs" role="group" aria-label="Show as">
+          <div className="mt-2 flex flex-wrap gap-1 text-xs print:hidden" role="group" aria-label="Show as">
             {SHOWN.map(([name, title]) => (
               <button
                 key={name}
@@ -236,15 +166,17 @@ export function Reader() {
                 {title}
               </button>
             ))}
-            <Link
-              href="/ledger"
-              onClick={() => set({ ledgerMessage: focusId })}
-              className="ml-auto self-center text-ink-2 underline"
-            >
-              history
-            </Link>
+            <span className="ml-auto flex gap-3 self-center text-ink-2">
+              {message.keptUntil && <span>deleted for good on {dateText(message.keptUntil, zone, new Date())}</span>}
+              <button type="button" onClick={() => set({ dialog: { kind: "why" } })} className="underline">
+                why here?
+              </button>
+              <Link href="/ledger" onClick={() => set({ ledgerMessage: focusId })} className="underline">
+                history
+              </Link>
+            </span>
           </div>
-          <Body message={message} shown={shown} />
+          <Body message={message} shown={shown} sought={sought} textPx={sizePx} />
           <Files message={message} />
           <Tasks message={message} zone={zone} />
           <ThreadList message={message} zone={zone} />

@@ -85,7 +85,7 @@ export function safePage(html: string, { message, inline, showRemote, night }: P
     FORCE_BODY: true,
   });
   // Mail brings its own colours, made for a light page: it is shown on one by night too.
-  const look = `html{background:#fbfdfc;color:#10201f;color-scheme:light}body{margin:0;padding:${night ? "12px" : "2px"};font:14px/1.45 sans-serif;overflow-wrap:anywhere}img{max-width:100%;height:auto}table{max-width:100%}`;
+  const look = `html{background:#fbfdfc;color:#10201f;color-scheme:light}body{margin:0;padding:${night ? "12px" : "2px"};font:14px/1.45 sans-serif;overflow-wrap:anywhere}img{max-width:100%;height:auto}table{max-width:100%}mark{background:#f7e2bd;color:#10201f;text-decoration:underline #8f4c00 2px}mark[data-here]{outline:2px solid #10201f}summary{cursor:pointer;color:#51615e}`;
   const document = `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${policy(showRemote)}"><title>Message</title><style>${look}</style></head><body>${body}</body></html>`;
   return { document, blocked };
 }

@@ -1,4 +1,4 @@
-import { decodeColumns, type Columns } from "@/core/columns";
+import { decodeIndex, type Index } from "@/core/columns";
 import type { ProblemShape } from "@/core/api";
 
 /** The server said no, and why. */
@@ -44,7 +44,7 @@ export async function get<T>(path: string): Promise<T> {
   return (await (await send(path, {})).json()) as T;
 }
 
-export async function write<T>(method: "POST" | "PATCH" | "DELETE", path: string, body?: unknown): Promise<T> {
+export async function write<T>(method: "POST" | "PUT" | "PATCH" | "DELETE", path: string, body?: unknown): Promise<T> {
   const text = body === undefined ? undefined : JSON.stringify(body);
   // What is on its way arrives although the window is closed; browsers allow that for small requests only.
   const keepalive = (text?.length ?? 0) < KEPT_ALIVE_BYTES;
@@ -56,15 +56,16 @@ export async function write<T>(method: "POST" | "PATCH" | "DELETE", path: string
   return (response.status === 204 ? undefined : await response.json()) as T;
 }
 
-export interface IndexPart {
-  readonly columns: Columns;
-  /** Where the next, older part begins; null at the end. */
-  readonly next: string | null;
+export async function getIndex(query: Record<string, string>): Promise<Index> {
+  const response = await send(`/index?${new URLSearchParams(query)}`, {});
+  const unpacked = response.body!.pipeThrough(new DecompressionStream("gzip"));
+  return decodeIndex(await new Response(unpacked).arrayBuffer());
 }
 
-export async function getIndex(query: Record<string, string>): Promise<IndexPart> {
-  const response = await send(`/index?${new URLSearchParams(query)}`, {});
-  return { columns: decodeColumns(await response.arrayBuffer()), next: response.headers.get("x-tachyne-next") };
+/** Ids of the messages that hold a folded needle in their own words. */
+export async function getWords(needle: string): Promise<ReadonlySet<number>> {
+  const response = await send(`/words?${new URLSearchParams({ needle })}`, {});
+  return new Set(new Float64Array(await response.arrayBuffer()));
 }
 
 /** Sends a file as it is, telling how much has gone out. */

@@ -1,9 +1,12 @@
 import { messageId, type MessageId } from "@/core/id";
-import { matcher, readNarrow, textOfIssue, type Checked } from "@/core/narrow";
-import { listRows, placeOf, type Order, type Predicate } from "./list";
-import { mailbox, set, view } from "./store";
+import { groupOf, isHead, listingOf, matchingRows, NONE, type Grouping, type ListOrder } from "@/core/list";
+import { asksForWords, conditionsIn, readNarrow, textOfIssue, type Checked, type Predicate } from "@/core/narrow";
+import { write } from "./api";
+import { predicateOf, recountSelection, setListed } from "./listed";
+import { mailbox, notify, set, view, type View } from "./store";
+import { askForWords, waitsForWords } from "./words";
 
-/** Looking and selecting: nothing here changes mail. */
+/** Looking: what the list shows and where the focus is. Nothing here changes mail. */
 
 /** A place and its conditions as one expression. */
 export const expressionOf = (place: string, conditions: readonly string[]): string =>
@@ -17,60 +20,99 @@ export function checkNarrow(source: string): Checked {
   return readNarrow(source, { directory, now: new Date(), zone: home?.person.zone ?? "UTC" });
 }
 
-let current: Predicate = () => true;
-export const currentPredicate = (): Predicate => current;
-
-function refreshPredicate(): void {
+/** Whether rows match now. Words that are not known yet are asked for, and the list is made anew with them. */
+function freshPredicate(): Predicate {
   const checked = checkNarrow(expressionOf(view().place, view().conditions));
-  current = checked.ok ? matcher(checked.test) : () => false;
+  if (!checked.ok) return () => false;
+  askForWords(checked.test, relist, (error) => {
+    set({ searching: false });
+    notify(
+      `Words in messages could not be searched: ${error instanceof Error ? error.message : "try again"}`,
+      "trouble",
+    );
+  });
+  set({ searching: waitsForWords(checked.test), asksWords: asksForWords(checked.test) });
+  return predicateOf(checked.test);
+}
+
+/**
+ * Computes the list anew.
+ * @param change what is different about it
+ * @param focused the message the focus is to be on
+ */
+function rebuild(change: Partial<View>, focused: number | null): void {
+  set(change);
+  const matches = freshPredicate();
+  const { columns, cursor, leaving } = mailbox;
+  const { decided, order, group, foldedGroups, home, focusGroup } = view();
+  const idIn = (among: { has(id: number): boolean; size: number }) =>
+    among.size === 0 ? undefined : (row: number) => among.has(columns.id[row]!);
+  const rows = matchingRows(columns, cursor, matches, idIn(decided), idIn(leaving));
+  setListed(rows, matches);
+  const arrangement = { order, group, folded: foldedGroups };
+  const listing = listingOf(columns, rows, arrangement, home?.person.zone ?? "UTC");
+  set({ listing, matches: listing.messages - decided.size, version: view().version + 1 });
+  const row = focused === null ? undefined : mailbox.rowOf(focused);
+  const head = focused === null ? listing.groups.findIndex((one) => one.key === focusGroup) : -1;
+  const place = row !== undefined ? listing.placeOf(row) : head >= 0 ? listing.items.indexOf(-1 - head) : -1;
+  const last = listing.items.length - 1;
+  setFocus(place >= 0 ? place : Math.min(Math.max(0, view().focus), last));
+  recountSelection();
 }
 
 /** Computes the list anew, and keeps the focus on the message it is on. */
-export function relist(): void {
-  const { focusId, order, decided } = view();
-  relistWith(focusId, order, decided);
-}
-
-function relistWith(focused: number | null, order: Order, decided: ReadonlyMap<number, string>): void {
-  refreshPredicate();
-  const rows = listRows(mailbox, current, decided, order);
-  const row = focused === null ? undefined : mailbox.rowOf(focused);
-  const place = row === undefined ? -1 : placeOf(rows, row, order);
-  const focus = rows.length === 0 ? -1 : place >= 0 ? place : Math.min(Math.max(0, view().focus), rows.length - 1);
-  set({ rows, order, decided, matches: rows.length - decided.size, version: view().version + 1 });
-  setFocus(focus);
-}
+export const relist = (): void => rebuild({}, view().focusId);
 
 /** Puts the focus on a place of the list. */
 export function setFocus(place: number): void {
-  const row = view().rows[place];
-  set({ focus: place, focusId: row === undefined ? null : mailbox.idAt(row) });
+  const { items, groups } = view().listing;
+  const item = items[place];
+  if (item === undefined) set({ focus: place, focusId: null, focusGroup: null });
+  else if (isHead(item)) set({ focus: place, focusId: null, focusGroup: groups[groupOf(item)]?.key ?? null });
+  else set({ focus: place, focusId: mailbox.idAt(item), focusGroup: null });
 }
 
-const focusedId = (): MessageId | null => {
+export const focusedId = (): MessageId | null => {
   const { focusId } = view();
   return focusId === null ? null : messageId(focusId);
 };
 
-function show(place: string, conditions: readonly string[], focused: number | null): void {
-  set({
-    place,
-    conditions,
-    anchor: null,
-    ticked: new Set(),
-    narrowing: false,
-    focus: 0,
-    focusId: null,
-    opened: false,
-    rackOpen: false,
-  });
-  relistWith(focused, view().order, new Map());
+/** The number of the group whose head has the focus; null when none has. */
+export function focusedGroup(): number | null {
+  const { listing, focus } = view();
+  const item = listing.items[focus];
+  return isHead(item) ? groupOf(item!) : null;
 }
 
-/** Shows another place from its top. */
-export const goToPlace = (place: string): void => show(place, [], null);
+const FRESH = {
+  anchor: null,
+  selection: NONE,
+  selected: 0,
+  narrowing: false,
+  focus: 0,
+  focusId: null,
+  focusGroup: null,
+  opened: false,
+  rackOpen: false,
+} as const;
 
-/** Adds a condition. @returns what is wrong with it, or null */
+function show(place: string, conditions: readonly string[], focused: number | null, more: Partial<View> = {}): void {
+  rebuild({ ...FRESH, place, conditions, decided: new Map(), ...more }, focused);
+}
+
+/** Shows another place from its top, as a plain list. */
+export const goToPlace = (place: string): void =>
+  show(place, [], null, { batch: null, group: "none", foldedGroups: new Set() });
+
+/** Shows a batch as it was saved. */
+export function goToBatch(id: number): void {
+  const batch = view().home?.batches.find((one) => one.id === id);
+  if (!batch) return;
+  const { narrow, order, group, deck } = batch;
+  show(narrow, [], null, { batch: id, order, group, foldedGroups: new Set(), ...(deck === null ? {} : { deck }) });
+}
+
+/** Adds conditions; what is written as "a & b" becomes two. @returns what is wrong with it, or null */
 export function narrowBy(condition: string): string | null {
   const text = condition.trim();
   if (text === "") {
@@ -79,101 +121,67 @@ export function narrowBy(condition: string): string | null {
   }
   const checked = checkNarrow(text);
   if (!checked.ok) return checked.issues.map(textOfIssue).join(" ");
-  show(view().place, [...view().conditions, text], focusedId());
+  show(view().place, [...view().conditions, ...conditionsIn(text)], focusedId());
+  // That it can be had again is a convenience: nothing is said when it cannot be noted.
+  void write("POST", "/narrowings", { text }).catch(() => undefined);
   return null;
 }
 
-/** Drops the condition with that number, or the last one. */
+/** Puts other conditions in the place of those there are. */
+export const narrowTo = (conditions: readonly string[]): void => show(view().place, conditions, focusedId());
+
+/** Drops the condition with that number, or the last one; then the place itself. */
 export function widen(index = view().conditions.length - 1): void {
   const { conditions, place } = view();
-  if (conditions.length > 0)
-    show(
-      place,
-      conditions.filter((_, i) => i !== index),
-      focusedId(),
-    );
-  else if (place !== "") show("", [], focusedId());
+  if (conditions.length > 0) narrowTo(conditions.filter((_, i) => i !== index));
+  else if (place !== "") show("", [], focusedId(), { batch: null });
 }
 
-export function changeOrder(): void {
-  relistWith(focusedId(), view().order === "oldest" ? "newest" : "oldest", view().decided);
+export const setOrder = (order: ListOrder): void => rebuild({ order }, focusedId());
+export const setGrouping = (group: Grouping): void => rebuild({ group, foldedGroups: new Set() }, focusedId());
+
+/** Oldest first or newest first; from any other order to oldest first. */
+export const changeOrder = (): void => setOrder(view().order === "oldest" ? "newest" : "oldest");
+
+/** Folds or unfolds the group that has the focus, or whose message has. */
+export function foldGroup(): boolean {
+  const { listing, focus, foldedGroups } = view();
+  let at = focus;
+  while (at >= 0 && !isHead(listing.items[at])) at--;
+  const group = at < 0 ? undefined : listing.groups[groupOf(listing.items[at]!)];
+  if (!group) return false;
+  const next = new Set(foldedGroups);
+  if (!next.delete(group.key)) next.add(group.key);
+  set({ focusGroup: group.key });
+  rebuild({ foldedGroups: next }, null);
+  return true;
+}
+
+/** Folds every group, or unfolds all when all are folded. */
+export function foldAllGroups(): void {
+  const { listing, foldedGroups } = view();
+  const keys = listing.groups.map((group) => group.key);
+  const next = keys.every((key) => foldedGroups.has(key)) ? [] : keys;
+  rebuild({ foldedGroups: new Set(next) }, null);
 }
 
 /** Takes decided messages out of the list. */
 export function sweep(): void {
-  const { rows, focus, decided, order } = view();
+  const { listing, focus, decided } = view();
   if (decided.size === 0) return;
   // The focus goes to the next message that stays.
+  const { items } = listing;
   let at = focus;
-  while (at < rows.length && decided.has(mailbox.idAt(rows[at]!))) at++;
-  const next = at < rows.length ? mailbox.idAt(rows[at]!) : null;
-  if (next === null) set({ focus: rows.length, focusId: null });
-  relistWith(next, order, new Map());
-}
-
-const rangeIds = (a: number, b: number): number[] => {
-  const { rows, decided } = view();
-  const ids: number[] = [];
-  for (let i = Math.min(a, b); i <= Math.max(a, b); i++) {
-    const id = rows[i] === undefined ? undefined : mailbox.columns.id[rows[i]!];
-    if (id !== undefined && !decided.has(id)) ids.push(id);
-  }
-  return ids;
-};
-
-/** Moves the focus to a place in the list; extending, everything between the anchor and it is ticked. */
-export function moveTo(place: number, extend: boolean): void {
-  const { rows, focus, anchor, ticked } = view();
-  if (rows.length === 0) return;
-  const to = Math.max(0, Math.min(rows.length - 1, place));
-  if (!extend) {
-    set({ anchor: null });
-    setFocus(to);
-    return;
-  }
-  const from = anchor ?? focus;
-  // The range shrinks as the focus comes back: what it held before is taken out first.
-  const next = new Set(ticked);
-  if (anchor !== null) for (const id of rangeIds(from, focus)) next.delete(id);
-  for (const id of rangeIds(from, to)) next.add(id);
-  set({ anchor: from, ticked: next });
-  setFocus(to);
-}
-
-export const moveBy = (steps: number, extend: boolean): void => moveTo(view().focus + steps, extend);
-
-export function tick(place = view().focus): void {
-  const { rows, ticked, decided } = view();
-  const id = rows[place] === undefined ? undefined : mailbox.columns.id[rows[place]!];
-  if (id === undefined || decided.has(id)) return;
-  const next = new Set(ticked);
-  if (!next.delete(id)) next.add(id);
-  set({ ticked: next, anchor: null });
-}
-
-export function tickAll(): void {
-  set({ ticked: new Set(rangeIds(0, view().rows.length - 1)), anchor: null });
-}
-
-export function clearTicks(): boolean {
-  if (view().ticked.size === 0) return false;
-  set({ ticked: new Set(), anchor: null });
-  return true;
-}
-
-/** What a macro acts on: the ticked messages, or else the one with the focus, unless it is decided. */
-export function targetIds(): MessageId[] {
-  const { ticked, decided } = view();
-  if (ticked.size > 0) return [...ticked].map(messageId);
-  const id = focusedId();
-  return id === null || decided.has(id) ? [] : [id];
+  while (at < items.length && (isHead(items[at]) || decided.has(mailbox.idAt(items[at]!)))) at++;
+  const next = at < items.length ? mailbox.idAt(items[at]!) : null;
+  if (next === null) set({ focus: items.length, focusId: null });
+  rebuild({ decided: new Map() }, next);
 }
 
 /** Puts the focus on a message if the list shows it. */
 export function focusMessage(id: number): boolean {
   const row = mailbox.rowOf(id);
-  const { rows, order } = view();
-  const place = row === undefined ? -1 : placeOf(rows, row, order);
+  const place = row === undefined ? -1 : view().listing.placeOf(row);
   if (place < 0) return false;
   set({ anchor: null });
   setFocus(place);

@@ -2,14 +2,16 @@ import { load, type Change } from "@/core/change";
 import type { EntryShape } from "@/core/api";
 import { runId, type MessageId, type RunId } from "@/core/id";
 import { nextRedo, nextUndo } from "@/core/ledger";
+import { matchingRows } from "@/core/list";
 import type { PlanContext } from "@/core/macro";
 import { plural } from "../parts/words";
-import { currentPredicate, relist, setFocus } from "./browse";
 import { get, getIndex } from "./api";
-import { matching, placeOf } from "./list";
+import { checkNarrow, relist, setFocus } from "./browse";
+import { currentPredicate, predicateOf, recountSelection } from "./listed";
 import { SendQueue } from "./queue";
 import { Settler, type Decision } from "./settle";
 import { mailbox, notify, set, view } from "./store";
+import { forgetWords } from "./words";
 
 /** Deciding: every change of mail that a person makes begins here. */
 
@@ -24,6 +26,7 @@ const settler = new Settler(mailbox, planContext);
 
 /** More decided rows than this at once are swept away: nobody scrolls past hundreds of them. */
 const MOST_KEPT_ROWS = 60;
+const MOST_LOOKED_AT = 2000;
 
 /** What happened to a message, for its row: where it went, or that it no longer fits. */
 function verdictOf(id: MessageId): string {
@@ -39,14 +42,19 @@ function verdictOf(id: MessageId): string {
  * the person decided them just now, those that match again become plain rows.
  */
 function reflect(touched: ReadonlySet<number>, own: boolean): void {
-  const { decided, rows, order } = view();
-  const fits = matching(mailbox, currentPredicate(), touched);
+  // So many rows change at once that a new list is cheaper than looking at each.
+  if (touched.size > MOST_LOOKED_AT) return relist();
+  const { decided, listing } = view();
+  const matches = currentPredicate();
   const next = new Map(decided);
   let stale = false;
   const leaving: number[] = [];
-  for (const [id, matches] of fits) {
-    const listed = placeOf(rows, mailbox.rowOf(id)!, order) >= 0;
-    if (matches) {
+  for (const id of touched) {
+    const row = mailbox.rowOf(id);
+    if (row === undefined) continue;
+    mailbox.cursor.row = row;
+    const listed = listing.placeOf(row) >= 0;
+    if (!mailbox.leaving.has(id) && matches(mailbox.cursor)) {
       next.delete(id);
       stale ||= !listed;
     } else if (listed) leaving.push(id);
@@ -55,18 +63,20 @@ function reflect(touched: ReadonlySet<number>, own: boolean): void {
   else stale ||= leaving.some((id) => !next.has(id));
   set({ decided: next });
   // Rows that only change how they look need no new list.
-  if (stale) relist();
-  else set({ version: view().version + 1, matches: view().rows.length - next.size });
+  if (stale) return relist();
+  set({ version: view().version + 1, matches: listing.messages - next.size });
+  recountSelection();
 }
 
 export type RunDecision = Extract<Decision, { kind: "run" }>;
 
 /** The focus goes on to the next message that is not decided; at the end, to the one before. */
 export function advance(): void {
-  const { rows, focus, decided } = view();
-  const open = (at: number) => rows[at] !== undefined && !decided.has(mailbox.columns.id[rows[at]!]!);
+  const { listing, focus, decided } = view();
+  const { items } = listing;
+  const open = (at: number) => items[at] !== undefined && items[at]! >= 0 && !decided.has(mailbox.idAt(items[at]!));
   if (open(focus)) return;
-  for (let at = focus + 1; at < rows.length; at++) if (open(at)) return setFocus(at);
+  for (let at = focus + 1; at < items.length; at++) if (open(at)) return setFocus(at);
   for (let at = focus - 1; at >= 0; at--) if (open(at)) return setFocus(at);
 }
 
@@ -167,15 +177,15 @@ export function takeBack(kind: "undo" | "redo", entry?: EntryShape): void {
 }
 
 function focusFirstOf(ids: ReadonlySet<number>): void {
-  const { rows, order } = view();
-  const places = [...ids]
-    .map((id) => mailbox.rowOf(id))
-    .filter((row) => row !== undefined)
-    .map((row) => placeOf(rows, row, order))
-    .filter((at) => at >= 0);
-  if (places.length === 0) return;
+  let first = Infinity;
+  for (const id of ids) {
+    const row = mailbox.rowOf(id);
+    const place = row === undefined ? -1 : view().listing.placeOf(row);
+    if (place >= 0 && place < first) first = place;
+  }
+  if (first === Infinity) return;
   set({ anchor: null });
-  setFocus(places.reduce((a, b) => Math.min(a, b)));
+  setFocus(first);
 }
 
 /** Messages that came to be: by an import, a copy, or a copy made again. */
@@ -185,6 +195,7 @@ export async function fetchMessages(ids: readonly number[]): Promise<void> {
     const { columns } = await getIndex({ ids: ids.slice(at, at + AT_ONCE).join(",") });
     settler.mergeTruth(() => mailbox.merge(columns));
   }
+  forgetWords();
   relist();
 }
 
@@ -235,9 +246,21 @@ export async function arrive(data: EntryShape & { change: unknown }): Promise<vo
   if (data.kind !== "run") setConfirmed(await get<EntryShape[]>("/ledger?limit=100"));
 }
 
+/** A decision on a described selection, with the messages that the description means now. */
+function withIds(decision: Decision): Decision {
+  if (decision.kind !== "run" || !decision.described) return decision;
+  const { narrow, except = [], through = Infinity } = decision.described;
+  const checked = checkNarrow(narrow);
+  if (!checked.ok) return decision;
+  const { columns, cursor } = mailbox;
+  const left = new Set(except);
+  const ids = [...matchingRows(columns, cursor, predicateOf(checked.test))].map((row) => columns.id[row]!);
+  return { ...decision, ids: ids.filter((id) => id <= through && !left.has(id)) };
+}
+
 /** Decisions of windows that were closed before the server heard of them. */
 export async function resume(): Promise<void> {
-  for (const decision of await queue().adopt()) decide(decision);
+  for (const decision of await queue().adopt()) decide(withIds(decision));
   showLedger();
   relist();
 }

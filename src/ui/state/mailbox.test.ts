@@ -1,43 +1,28 @@
 import { describe, expect, test } from "vitest";
 import { changeOf, invert } from "@/core/change";
-import { decodeColumns, encodeColumns, type ColumnRow } from "@/core/columns";
+import type { ColumnRow } from "@/core/columns";
 import { folderId, messageId } from "@/core/id";
+import { matchingRows } from "@/core/list";
 import { guessOf } from "./facts";
-import { listRows } from "./list";
 import { Mailbox } from "./mailbox";
 import { placeName, placeOf } from "./places";
+import { columnRow as row, sentColumns } from "../../../tests/fixtures/columns";
 
-const row = (id: number, more: Partial<ColumnRow> = {}): ColumnRow => ({
-  id,
-  thread: id,
-  dateMs: id * 1000,
-  size: 10,
-  folder: 1,
-  bits: 0,
-  traits: 0,
-  marker: 0,
-  labels: [],
-  startMs: NaN,
-  dueMs: NaN,
-  deferMs: NaN,
-  awaitMs: NaN,
-  fromName: "Ines",
-  fromAddress: "ines@larch.example",
-  to: "",
-  subject: `number ${id}`,
-  preview: "",
-  list: "",
-  note: "",
-  flagNote: "",
-  ...more,
-});
 function mailboxOf(...rows: ColumnRow[]): Mailbox {
   const mailbox = new Mailbox();
-  mailbox.merge(decodeColumns(encodeColumns(rows).buffer as ArrayBuffer));
+  mailbox.merge(sentColumns(rows));
   return mailbox;
 }
 const listed = (mailbox: Mailbox) =>
-  [...listRows(mailbox, () => true, new Map(), "oldest")].map((at) => mailbox.columns.id[at]);
+  [
+    ...matchingRows(
+      mailbox.columns,
+      mailbox.cursor,
+      () => true,
+      undefined,
+      (at) => mailbox.leaving.has(mailbox.columns.id[at]!),
+    ),
+  ].map((at) => mailbox.columns.id[at]);
 
 describe("the view's copy of the mailbox", () => {
   test("a message being deleted for good is in no list, and is again if the deletion is refused", () => {
@@ -48,10 +33,14 @@ describe("the view's copy of the mailbox", () => {
     mailbox.apply(invert(gone));
     expect(listed(mailbox)).toEqual([1, 2]);
   });
-  test("what is deferred is not counted in the inbox, but for itself", () => {
-    const mailbox = mailboxOf(row(1), row(2, { deferMs: 5000 }), row(3, { folder: 2, deferMs: 5000 }));
-    const counts = mailbox.counts(10_000, 1);
-    expect([counts.get(1)?.total, counts.get(0)?.total, counts.get(2)?.total]).toEqual([1, 1, 1]);
+  test("messages in the same state share it, until one of them changes", () => {
+    const mailbox = mailboxOf(row(1), row(2), row(3, { bits: 1 }));
+    const [one, two, three] = [1, 2, 3].map((id) => messageId(id));
+    expect(mailbox.state(one!)).toBe(mailbox.state(two!));
+    expect(mailbox.state(three!)).not.toBe(mailbox.state(one!));
+    mailbox.apply(changeOf([{ kind: "read", message: one!, before: false, after: true }]));
+    expect(mailbox.state(one!)?.read).toBe(true);
+    expect(mailbox.state(two!)?.read).toBe(false);
   });
   test("threads are taken along whole", () => {
     const mailbox = mailboxOf(row(1), row(2, { thread: 1 }), row(3), row(4, { thread: 1 }));

@@ -1,50 +1,51 @@
 import { applyEdits, type CellEdit, type Change, type MessageState } from "@/core/change";
 import {
   ColumnCursor,
+  columnsOf,
   ColumnWriter,
-  decodeColumns,
-  encodeColumns,
   mergeColumns,
+  RowIndex,
   stateAt,
   textAt,
   withoutMessages,
   type Columns,
+  type ShownText,
 } from "@/core/columns";
 import { messageId, type MessageId } from "@/core/id";
 import type { Facts } from "@/core/macro";
+import { fold } from "@/core/narrow";
+import { baseSubject } from "@/core/thread";
 import { factsAt } from "./facts";
 
-export interface PlaceCount {
-  total: number;
-  unread: number;
-  /** How many are older than a week. */
-  old: number;
-}
-
-export const WEEK_MS = 7 * 86_400_000;
-
-const nothing = (): Columns => decodeColumns(encodeColumns([]).buffer as ArrayBuffer);
+/** Different states kept by what they are; a mailbox has some dozens. */
+const MOST_STATES = 5000;
 
 /**
  * The view's copy of the mailbox: what the server said, with decisions that are on their way already made.
  * Rows are in order of date and id; their numbers hold until messages come or go (see `generation`).
  */
 export class Mailbox {
-  columns: Columns = nothing();
+  columns: Columns = columnsOf([]);
   cursor = new ColumnCursor(this.columns);
   private writer = new ColumnWriter(this.columns);
-  private rows = new Map<number, number>();
+  private rows = new RowIndex(this.columns.id, 0);
+  /** States by what they are made of, so that messages in the same state share one object. */
+  private states = new Map<string, MessageState>();
   /** Rises when rows are numbered anew. */
   generation = 0;
+  /** The largest id there is. */
+  largestId = 0;
   /** Messages that are being deleted for good: in no list any more. */
   readonly leaving = new Set<number>();
 
-  private use(columns: Columns): void {
+  /** Puts other columns in the place of these. @param rows where each message is in them, if that is known */
+  use(columns: Columns, rows = new RowIndex(columns.id, columns.count)): void {
     this.columns = columns;
     this.cursor = new ColumnCursor(columns);
     this.writer = new ColumnWriter(columns);
-    this.rows = new Map();
-    for (let row = 0; row < columns.count; row++) this.rows.set(columns.id[row]!, row);
+    this.rows = rows;
+    this.states = new Map();
+    this.largestId = columns.id.reduce((a, b) => Math.max(a, b), 0);
     this.generation++;
   }
 
@@ -54,32 +55,44 @@ export class Mailbox {
   }
 
   remove(ids: ReadonlySet<number>): void {
-    if ([...ids].some((id) => this.rows.has(id))) this.use(withoutMessages(this.columns, ids));
+    if ([...ids].some((id) => this.rowOf(id) !== undefined)) this.use(withoutMessages(this.columns, ids));
   }
 
   rowOf(id: number): number | undefined {
-    return this.rows.get(id);
+    return this.rows.rowOf(id);
   }
 
   idAt(row: number): MessageId {
     return messageId(this.columns.id[row]!);
   }
 
+  private stateIn(row: number): MessageState {
+    const { columns: c } = this;
+    const texts = `${c.texts.note.index[row]} ${c.texts.flagNote.index[row]}`;
+    const key = `${c.folder[row]} ${c.bits[row]} ${c.marker[row]} ${c.labelSet[row]} ${c.startMs[row]} ${c.dueMs[row]} ${c.deferMs[row]} ${c.awaitMs[row]} ${texts}`;
+    let state = this.states.get(key);
+    if (!state) {
+      if (this.states.size > MOST_STATES) this.states.clear();
+      this.states.set(key, (state = stateAt(c, row)));
+    }
+    return state;
+  }
+
   state(id: MessageId): MessageState | null {
-    const row = this.rows.get(id);
-    return row === undefined ? null : stateAt(this.columns, row);
+    const row = this.rowOf(id);
+    return row === undefined ? null : this.stateIn(row);
   }
 
   /** What the message says about itself; null when it is not here. */
   facts(id: MessageId): Facts | null {
-    const row = this.rows.get(id);
+    const row = this.rowOf(id);
     return row === undefined ? null : factsAt(this.columns, this.cursor, row);
   }
 
   /** The rest of the threads of some messages, with these. */
   withThreads(ids: readonly number[]): number[] {
     const { thread, id, count } = this.columns;
-    const wanted = new Set(ids.map((one) => thread[this.rows.get(one) ?? -1]));
+    const wanted = new Set(ids.map((one) => thread[this.rowOf(one) ?? -1]));
     const out = new Set(ids);
     for (let row = 0; row < count; row++) if (wanted.has(thread[row]!)) out.add(id[row]!);
     return [...out];
@@ -87,40 +100,37 @@ export class Mailbox {
 
   /** Writes what the edits say comes after; messages that are not here are left out. */
   apply(change: Change): void {
+    // Ten thousand messages are mostly a few states with the same edits: each pair is worked out once.
+    const known = new Map<readonly CellEdit[], Map<MessageState, MessageState>>();
     for (const [id, edits] of change) {
+      let after = known.get(edits);
+      if (!after) known.set(edits, (after = new Map()));
       for (const edit of edits)
         if (edit.kind === "gone") {
           if (edit.after) this.leaving.add(id);
           else this.leaving.delete(id);
         }
-      this.applyTo(id, edits);
+      const row = this.rowOf(id);
+      if (row === undefined) continue;
+      const state = this.stateIn(row);
+      let next = after.get(state);
+      if (!next) after.set(state, (next = applyEdits(state, edits)));
+      this.writer.write(row, next);
     }
   }
 
-  private applyTo(id: MessageId, edits: readonly CellEdit[]): void {
-    const row = this.rows.get(id);
-    if (row !== undefined) this.writer.write(row, applyEdits(stateAt(this.columns, row), edits));
+  /** The row as narrowings see it, until another is asked for. */
+  at(row: number): ColumnCursor {
+    this.cursor.row = row;
+    return this.cursor;
   }
 
-  text(row: number, name: "fromName" | "fromAddress" | "subject" | "preview" | "note"): string {
+  /** What messages about the same have in common: the subject without "Re:" and its like, folded. */
+  subjectKey(row: number): string {
+    return fold(baseSubject(this.text(row, "subject")).base);
+  }
+
+  text(row: number, name: ShownText): string {
     return textAt(this.columns, name, row);
-  }
-
-  /**
-   * Counts by folder, in one walk over a few columns. What is deferred is not counted in the inbox, but for
-   * itself under 0.
-   */
-  counts(nowMs: number, inbox: number): Map<number, PlaceCount> {
-    const out = new Map<number, PlaceCount>();
-    const { folder, bits, dateMs, deferMs, count } = this.columns;
-    for (let row = 0; row < count; row++) {
-      const at = folder[row] === inbox && !Number.isNaN(deferMs[row]!) ? 0 : folder[row]!;
-      let place = out.get(at);
-      if (!place) out.set(at, (place = { total: 0, unread: 0, old: 0 }));
-      place.total++;
-      if ((bits[row]! & 1) === 0) place.unread++;
-      if (nowMs - dateMs[row]! > WEEK_MS) place.old++;
-    }
-    return out;
   }
 }

@@ -50,17 +50,21 @@ export class SendQueue {
   }
 
   private keep(): Promise<void> {
-    return this.queue.length > 0 ? set(this.window, this.queue, this.kept) : del(this.window, this.kept);
+    // A described selection is kept as that: whoever sends it later needs no hundred thousand ids.
+    const kept = this.queue.map((decision) =>
+      decision.kind === "run" && decision.described ? { ...decision, ids: [] } : decision,
+    );
+    return kept.length > 0 ? set(this.window, kept, this.kept) : del(this.window, this.kept);
   }
 
   private send(decision: Decision): Promise<RunAnswer | UndoAnswer> {
     if (decision.kind !== "run")
       return write<UndoAnswer>("POST", `/ledger/${decision.of}/${decision.kind}`, { id: decision.id });
-    const { id, macro, ids, answers, at } = decision;
+    const { id, macro, ids, described, answers, at } = decision;
     const request: RunRequest = {
       id,
       macro: { ...macro, steps: [...macro.steps], ...(macro.settings ? { settings: macro.settings } : {}) },
-      target: { ids: [...ids] },
+      target: described ?? { ids: [...ids] },
       answers: { ...answers },
       at,
     };

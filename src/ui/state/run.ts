@@ -11,15 +11,20 @@ import {
   type Step,
 } from "@/core/macro";
 import { plural } from "../parts/words";
-import { moveBy, targetIds } from "./browse";
-import { advance, decideRun, planContext } from "./decide";
+import { moveBy, targetDescription, targetIds } from "./select";
+import { NONE } from "@/core/list";
+import { advance, decideRun, planContext, type RunDecision } from "./decide";
 import { planIn } from "./settle";
 import { mailbox, notify, set, view } from "./store";
 
 /** Running a macro: what it acts on, what it asks first, and where the focus goes afterwards. */
 
+type Described = RunDecision["described"];
+
 interface Given {
   readonly ids?: readonly number[];
+  /** The same messages as a description. */
+  readonly described?: Described;
   readonly answers?: Answers;
   /** The person has seen what it will do and agreed. */
   readonly agreed?: boolean;
@@ -73,6 +78,7 @@ function refocus(macro: MacroShape): void {
 /** Runs a macro on what is selected. Asks first what it needs to know, and where it must, whether to. */
 export function runMacro(macro: MacroShape, given: Given = {}): void {
   const ids = given.ids ?? targetsOf(macro);
+  const described = given.ids === undefined ? targetDescription() : (given.described ?? null);
   if (ids.length === 0) return notify("Nothing to act on: this message is decided already.");
   const at = new Date();
   const answers = given.answers ?? {};
@@ -82,22 +88,40 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
     return notify(`${macro.name} cannot run. ${planned.problems.map(textOfProblem).join(" ")}`, "trouble");
   }
   const { plan } = planned;
-  if (plan.asks.length > 0) return set({ dialog: { kind: "ask", macro, ids, questions: plan.asks, answers } });
+  if (plan.asks.length > 0)
+    return set({ dialog: { kind: "ask", macro, ids, described, questions: plan.asks, answers } });
   const touched = new Set([...plan.change.keys(), ...plan.things.map((thing) => thing.source), ...plan.unknown]).size;
   if (!given.agreed && mustConfirm(macro.settings, touched, cannotBeUndone(macro.steps)))
-    return set({ dialog: { kind: "confirm", macro, ids, answers, planned: plan } });
-  set({ ticked: new Set(), anchor: null, lastMacro: macro.id, dialog: null });
+    return set({ dialog: { kind: "confirm", macro, ids, described, answers, planned: plan } });
+  // Number 0 is no macro of the person's: there is nothing to run again by name.
+  const stored = macro.id > 0 ? { lastMacro: macro.id } : {};
+  set({ selection: NONE, selected: 0, anchor: null, dialog: null, ...stored });
   const { name, steps, settings } = macro;
   const id = runId(crypto.randomUUID());
   const { recording } = view();
   if (recording) set({ recording: [...recording, { id, steps, answers }] });
   decideRun(
-    { kind: "run", id, at: at.toISOString(), macro: { id: macro.id, name, steps, settings }, ids, answers },
+    {
+      kind: "run",
+      id,
+      at: at.toISOString(),
+      macro: { ...(macro.id > 0 ? { id: macro.id } : {}), name, steps, settings },
+      ids,
+      described,
+      answers,
+    },
     plan.change,
   );
   refocus(macro);
   notify(doneText(macro, plan));
 }
+
+/** Runs steps that are no macro of the person's, such as a press on a label. */
+export const runSteps = (name: string, steps: readonly Step[], ids: readonly number[]): void =>
+  runMacro(
+    { id: 0, name, colour: "slate", steps: [...steps], settings: { focus: "stay" }, uses: 0, usedAt: null },
+    { ids },
+  );
 
 export function again(): void {
   const { lastMacro, macros } = view();

@@ -1,12 +1,12 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { applyEdits, sameState, type Change, type MessageState } from "@/core/change";
-import { decodeColumns, encodeColumns, type ColumnRow } from "@/core/columns";
 import { folderId, messageId, runId, type MessageId } from "@/core/id";
 import { plan, type Step } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { Mailbox } from "./mailbox";
 import { Settler, type Decision } from "./settle";
+import { columnRow, sentColumns } from "../../../tests/fixtures/columns";
 
 const directory: Directory = {
   folders: [
@@ -19,30 +19,6 @@ const directory: Directory = {
 };
 const AT = "2026-11-24T12:00:00.000Z";
 const COUNT = 4;
-
-const row = (id: number): ColumnRow => ({
-  id,
-  thread: id,
-  dateMs: id,
-  size: 1,
-  folder: 1,
-  bits: 0,
-  traits: 0,
-  marker: 0,
-  labels: [],
-  startMs: NaN,
-  dueMs: NaN,
-  deferMs: NaN,
-  awaitMs: NaN,
-  fromName: "",
-  fromAddress: "",
-  to: "",
-  subject: "",
-  preview: "",
-  list: "",
-  note: "",
-  flagNote: "",
-});
 
 /** The server: plans again on its own truth, in the order it hears. */
 class Server {
@@ -81,9 +57,7 @@ describe("the view and the server", () => {
     fc.assert(
       fc.property(fc.array(move, { maxLength: 25 }), (moves) => {
         const mailbox = new Mailbox();
-        mailbox.merge(
-          decodeColumns(encodeColumns(Array.from({ length: COUNT }, (_, i) => row(i + 1))).buffer as ArrayBuffer),
-        );
+        mailbox.merge(sentColumns(Array.from({ length: COUNT }, (_, i) => columnRow(i + 1))));
         const server = new Server();
         for (let id = 1; id <= COUNT; id++) server.states.set(messageId(id), mailbox.state(messageId(id))!);
         const settler = new Settler(mailbox, () => ({ directory, zone: "UTC" }));

@@ -1,6 +1,7 @@
-import { EMPTY, invert, reconcile, store, type Change } from "@/core/change";
+import { EMPTY, invert, reconcile, type CellEdit, type Change } from "@/core/change";
 import { messageId, type MessageId, type RunId } from "@/core/id";
 import { needsOf, plan, type Answers, type PlanContext, type Planned, type Settings, type Step } from "@/core/macro";
+import type { RunTarget } from "@/core/api";
 import { guessOf } from "./facts";
 import type { Mailbox } from "./mailbox";
 
@@ -18,6 +19,8 @@ export type Decision =
         readonly settings?: Settings;
       };
       readonly ids: readonly number[];
+      /** The messages as a description, where the whole list was selected: that is sent instead of the ids. */
+      readonly described?: Exclude<RunTarget, { ids: unknown }> | null;
       readonly answers: Answers;
     }
   | {
@@ -165,8 +168,17 @@ export class Settler {
   }
 }
 
+/** Edits are shared between messages: each pair of lists is compared once. */
 function same(a: Change, b: Change): boolean {
   if (a.size !== b.size) return false;
-  for (const id of a.keys()) if (!b.has(id)) return false;
-  return JSON.stringify(store(a)) === JSON.stringify(store(b));
+  const equal = new Map<readonly CellEdit[], readonly CellEdit[]>();
+  for (const [id, edits] of a) {
+    const others = b.get(id);
+    if (!others) return false;
+    if (equal.get(edits) === others) continue;
+    const sorted = (list: readonly CellEdit[]) => list.map((edit) => JSON.stringify(edit)).sort();
+    if (sorted(edits).join() !== sorted(others).join()) return false;
+    equal.set(edits, others);
+  }
+  return true;
 }

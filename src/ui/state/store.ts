@@ -1,10 +1,22 @@
 import { create } from "zustand";
 import type { Deck, DeckNumber } from "@/core/keys";
-import type { EntryShape, Home, MacroShape } from "@/core/api";
+import {
+  EMPTY_LISTING,
+  NONE,
+  NOTHING_TALLIED,
+  type Grouping,
+  type Listing,
+  type ListOrder,
+  type Selection,
+  type Tallied,
+} from "@/core/list";
+import type { BatchShape, EntryShape, Home, MacroShape, RunTarget } from "@/core/api";
 import type { Answers, Done, Plan, Question } from "@/core/macro";
 import type { Directory } from "@/core/place";
-import type { Order } from "./list";
 import { Mailbox } from "./mailbox";
+
+/** Messages as a description, where the whole list was selected. */
+type Described = Exclude<RunTarget, { ids: unknown }> | null;
 
 /** What asks the person something over the screen. */
 export type Dialog =
@@ -15,6 +27,7 @@ export type Dialog =
       readonly kind: "ask";
       readonly macro: MacroShape;
       readonly ids: readonly number[];
+      readonly described: Described;
       readonly questions: readonly Question[];
       /** What has been answered already. */
       readonly answers: Answers;
@@ -23,11 +36,25 @@ export type Dialog =
       readonly kind: "confirm";
       readonly macro: MacroShape;
       readonly ids: readonly number[];
+      readonly described: Described;
       readonly answers: Answers;
       readonly planned: Plan;
-    };
+    }
+  | { readonly kind: "select-by" }
+  | { readonly kind: "arrange" }
+  | { readonly kind: "form" }
+  | { readonly kind: "why" }
+  /** A batch that is being made of what the list shows, or changed. */
+  | { readonly kind: "batch"; readonly batch: BatchShape | null };
 
-export type Notice = { readonly tone: "plain" | "trouble"; readonly text: string };
+export interface Notice {
+  readonly tone: "plain" | "trouble";
+  readonly text: string;
+  /** What one press does about it. */
+  readonly action?: { readonly name: string; readonly act: () => void } | undefined;
+}
+
+export type ReaderPlace = "right" | "below" | "off";
 
 export interface View {
   readonly phase: "loading" | "ready" | "failed";
@@ -46,21 +73,40 @@ export interface View {
   readonly place: string;
   readonly conditions: readonly string[];
   readonly narrowing: boolean;
-  readonly order: Order;
-  /** Row numbers of the mailbox, in the order of the list. */
-  readonly rows: Int32Array;
+  /** The saved batch that is open; null for any other place. */
+  readonly batch: number | null;
+  readonly order: ListOrder;
+  readonly group: Grouping;
+  /** Keys of groups of which only the head is shown. */
+  readonly foldedGroups: ReadonlySet<string>;
+  readonly listing: Listing;
+  /** How many messages match, folded groups included. */
   readonly matches: number;
+  /** Whether the server is being asked for words that the expression looks for. */
+  readonly searching: boolean;
+  /** Whether the expression looks for words that only the server has. */
+  readonly asksWords: boolean;
   /** Place in the list; -1 when it is empty. */
   readonly focus: number;
   /** The message the focus is on; rows are numbered anew when messages come, ids are not. */
   readonly focusId: number | null;
+  /** The group whose head the focus is on, by its key. */
+  readonly focusGroup: string | null;
   /** Where a range being extended began; null when none is. */
   readonly anchor: number | null;
-  /** Ids of ticked messages. */
-  readonly ticked: ReadonlySet<number>;
+  readonly selection: Selection;
+  /** How many messages are selected. */
+  readonly selected: number;
   /** Decided messages that stay in the list until swept, with the verdict. */
   readonly decided: ReadonlyMap<number, string>;
   readonly opened: boolean;
+  readonly readerPlace: ReaderPlace;
+  /** What is looked for in the open message; null while nothing is. */
+  readonly find: string | null;
+  /** One of the sizes of state/look. */
+  readonly textSize: number;
+  /** Everything that is shown with a count, counted a moment after each change. */
+  readonly tally: Tallied;
   readonly deck: DeckNumber;
   readonly peek: DeckNumber | null;
   readonly folded: boolean;
@@ -96,15 +142,26 @@ const NOTHING: View = {
   place: "",
   conditions: [],
   narrowing: false,
+  batch: null,
   order: "newest",
-  rows: new Int32Array(),
+  group: "none",
+  foldedGroups: new Set(),
+  listing: EMPTY_LISTING,
   matches: 0,
+  searching: false,
+  asksWords: false,
   focus: -1,
   focusId: null,
+  focusGroup: null,
   anchor: null,
-  ticked: new Set(),
+  selection: NONE,
+  selected: 0,
   decided: new Map(),
   opened: false,
+  readerPlace: "right",
+  textSize: 3,
+  find: null,
+  tally: NOTHING_TALLIED,
   deck: 1,
   peek: null,
   folded: false,
@@ -128,4 +185,5 @@ export const view = (): View => useView.getState();
 export const set = (change: Partial<View>): void => useView.setState(change);
 export const mailbox = new Mailbox();
 
-export const notify = (text: string, tone: Notice["tone"] = "plain"): void => set({ notice: { text, tone } });
+export const notify = (text: string, tone: Notice["tone"] = "plain", action?: Notice["action"]): void =>
+  set({ notice: { text, tone, action } });

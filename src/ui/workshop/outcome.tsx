@@ -5,7 +5,8 @@ import { stepFacts, walkSteps, type Finding } from "@/core/macro";
 import { PlanTable } from "../foresight/plan-table";
 import { countText } from "../parts/words";
 import { write } from "../state/api";
-import { targetIds } from "../state/browse";
+import { listedRows } from "../state/listed";
+import { targetIds } from "../state/select";
 import { foreseeOn, targetsOf } from "../state/run";
 import { mailbox, useView } from "../state/store";
 import { FindingLine } from "./finding";
@@ -72,12 +73,12 @@ function ServerDry({ macro, ids }: { readonly macro: MacroShape; readonly ids: r
 /** What the check says of a macro, and what it would do to messages of one's choice. */
 export function Outcome({ macro, findings }: { readonly macro: MacroShape; readonly findings: readonly Finding[] }) {
   const version = useView((v) => v.version);
-  const ticked = useView((v) => v.ticked);
-  const rows = useView((v) => v.rows);
+  const ticked = useView((v) => v.selection);
   const directory = useView((v) => v.directory);
   const macros = useView((v) => v.macros);
   const [on, setOn] = useState<On>("selected");
   const stopped = findings.some((finding) => finding.severity === "stops");
+  const rows = useMemo(() => (version >= 0 ? listedRows() : new Int32Array()), [version]);
   const { ids, planned } = useMemo(() => {
     // What the mailbox holds is no state of React's: these say when it changed.
     void [version, ticked, directory, macros];

@@ -1,4 +1,5 @@
 "use client";
+import { Notice } from "../parts/notice";
 import { useRouter } from "next/navigation";
 import { useEffect, useMemo, useState } from "react";
 import { bindingsOf, DECKS, FRAME_KEYS, type Command, type DeckNumber, type Layer } from "@/core/keys";
@@ -40,7 +41,6 @@ export function Workshop() {
   const directory = useView((v) => v.directory);
   const number = useView((v) => v.deck);
   const dialog = useView((v) => v.dialog);
-  const notice = useView((v) => v.notice);
   const opened = useView((v) => v.openMacro);
   const [layer, setLayer] = useState<Layer>("plain");
   /** A macro just made: its name is what comes next. */
@@ -74,15 +74,7 @@ export function Workshop() {
         {macro && (
           <span className="truncate rounded-sm bg-ink px-2 py-1 font-mono text-[12.5px] text-paper">{macro.name}</span>
         )}
-        <p
-          role="status"
-          aria-live="polite"
-          data-testid="notice"
-          className={`min-w-0 flex-1 truncate text-[13px] ${notice?.tone === "trouble" ? "text-brick" : "text-ink-2"}`}
-          title={notice?.text}
-        >
-          {notice?.text}
-        </p>
+        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
         <button type="button" className={BUTTON} onClick={() => void make()}>
           New macro
         </button>

@@ -1,4 +1,4 @@
-import type { z } from "zod";
+import { z } from "zod";
 import * as shape from "@/core/api";
 
 interface Operation {
@@ -13,11 +13,18 @@ interface Operation {
   readonly media?: string;
 }
 
-const crud = (path: string, what: string, list: z.ZodType, fresh: z.ZodType, patch: z.ZodType): Operation[] => [
+const crud = (
+  path: string,
+  what: string,
+  list: z.ZodType,
+  fresh: z.ZodType,
+  patch: z.ZodType,
+  removal: Pick<Operation, "summary" | "query" | "answer" | "status"> = { summary: `Delete a ${what}`, status: 204 },
+): Operation[] => [
   { method: "get", path, summary: `All ${what}s`, answer: list.array() },
   { method: "post", path, summary: `A new ${what}`, body: fresh, answer: list, status: 201 },
   { method: "patch", path: `${path}/{id}`, summary: `Change a ${what}`, body: patch, answer: list },
-  { method: "delete", path: `${path}/{id}`, summary: `Delete a ${what}`, status: 204 },
+  { method: "delete", path: `${path}/{id}`, ...removal },
 ];
 
 /** Every operation of the API, from which its description is made. */
@@ -97,10 +104,27 @@ export const OPERATIONS: readonly Operation[] = [
     media: "text/event-stream",
   },
   { method: "get", path: "/health", summary: "Whether the app and its database answer" },
-  ...crud("/folders", "folder", shape.folderShape, shape.newFolder, shape.folderPatch),
-  ...crud("/labels", "label", shape.labelShape, shape.newLabel, shape.labelPatch),
+  ...crud("/folders", "folder", shape.folderShape, shape.newFolder, shape.folderPatch, {
+    summary: "Remove a folder with those below it; their mail goes elsewhere, as a run that can be taken back",
+    query: { to: "path of the folder the mail goes to", merge: "true: macros and batches follow", run: "UUID" },
+    answer: shape.runAnswer,
+  }),
+  ...crud("/labels", "label", shape.labelShape, shape.newLabel, shape.labelPatch, {
+    summary: "Remove a label from all mail, as a run that can be taken back",
+    query: { run: "UUID" },
+    answer: shape.runAnswer,
+  }),
+  ...crud("/batches", "batch", shape.batchShape, shape.newBatch, shape.batchPatch),
   ...crud("/markers", "marker", shape.markerShape, shape.newMarker, shape.markerPatch),
   ...crud("/macros", "macro", shape.macroShape, shape.newMacro, shape.macroPatch),
+  { method: "get", path: "/narrowings", summary: "Conditions used before, newest first", answer: z.string().array() },
+  {
+    method: "post",
+    path: "/narrowings",
+    summary: "Note that a condition was used",
+    body: shape.newNarrowing,
+    status: 204,
+  },
   { method: "get", path: "/tasks", summary: "Tasks, open ones first", answer: shape.taskShape.array() },
   { method: "patch", path: "/tasks/{id}", summary: "Change a task", body: shape.taskPatch, answer: shape.taskShape },
   { method: "get", path: "/settings", summary: "Settings", answer: shape.settingsShape },

@@ -1,9 +1,15 @@
+import { promisify } from "node:util";
+import { gzip } from "node:zlib";
 import { number, route } from "@/app/api/http/answer";
-import { readPlace, writePlace } from "@/core/api";
-import { MOST_INDEX_ROWS, readIndex, readTest, Refusal } from "@/server/act";
+import { readPlace } from "@/core/api";
+import { MOST_INDEX_ROWS, readIndex, readIndexSince, readTest, Refusal, type Context } from "@/server/act";
 
-/** The mailbox's index in columns, newest part first; for the interface, so not in the API's description. */
-export const GET = route(async ({ context, query }) => {
+/** Low, since a person waits for it: most of what can be saved is saved at once. */
+const LEVEL = 2;
+
+async function read(context: Context, query: URLSearchParams): Promise<Uint8Array> {
+  const since = query.get("since");
+  if (since !== null) return readIndexSince(context, number(since, "since", 0));
   const limit = query.has("limit") ? Math.min(MOST_INDEX_ROWS, number(query.get("limit"), "limit")) : MOST_INDEX_ROWS;
   const before = query.get("before");
   const place = before === null ? null : readPlace(before);
@@ -12,13 +18,16 @@ export const GET = route(async ({ context, query }) => {
   const which = ids
     ? { ids: ids.split(",").map((id) => number(id, "ids")) }
     : { test: await readTest(context, query.get("narrow") ?? "") };
-  const part = await readIndex(context, which, limit, place);
-  return new Response(part.bytes as BodyInit, {
-    headers: {
-      "content-type": "application/octet-stream",
-      "cache-control": "no-store",
-      "x-tachyne-seq": String(part.seq),
-      ...(part.next ? { "x-tachyne-next": writePlace(part.next) } : {}),
-    },
+  return readIndex(context, which, limit, place);
+}
+
+/**
+ * The mailbox's index in columns, newest part first; for the interface, so not in the API's description. Packed
+ * as a file, not as a transfer encoding, which the web server between would undo.
+ */
+export const GET = route(async ({ context, query }) => {
+  const packed = await promisify(gzip)(await read(context, query), { level: LEVEL });
+  return new Response(packed as BodyInit, {
+    headers: { "content-type": "application/gzip", "cache-control": "no-store" },
   });
 });

@@ -1,0 +1,16 @@
+export { GROUPINGS, SIZE_STEPS, type Group, type Grouping } from "./group";
+export { EMPTY_LISTING, groupOf, isHead, listingOf, matchingRows, type Arrangement, type Listing } from "./listing";
+export { ORDERS, type ListOrder } from "./order";
+export {
+  all,
+  countSelected,
+  inverted,
+  isEmpty,
+  isSelected,
+  NONE,
+  selectedIds,
+  toggled,
+  withIds,
+  type Selection,
+} from "./selection";
+export { NOTHING_TALLIED, Tally, WEEK_MS, type Count, type Tallied } from "./tally";

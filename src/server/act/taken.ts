@@ -1,0 +1,23 @@
+import { pathProblemText, readPath } from "@/core/place";
+import { Refusal } from "./context";
+
+/** PostgreSQL's code for a value that must be unique and is not. */
+const UNIQUE_VIOLATION = "23505";
+
+/** Runs a write whose unique names may clash, and says so in words. */
+export async function orTaken<T>(what: string, name: string, write: () => Promise<T>): Promise<T> {
+  try {
+    return await write();
+  } catch (error) {
+    const cause = (error as { cause?: { code?: string } }).cause ?? (error as { code?: string });
+    if (cause.code !== UNIQUE_VIOLATION) throw error;
+    throw new Refusal(409, "The name is taken", `There is a ${what} "${name}" already. Choose another name.`);
+  }
+}
+
+/** A name of a folder or label as it is stored. @throws Refusal with what is wrong with it */
+export function cleanPath(path: string): string {
+  const read = readPath(path);
+  if (!read.ok) throw new Refusal(422, "Not a name", pathProblemText[read.problem]);
+  return read.path;
+}

@@ -1,0 +1,82 @@
+import { personId, type PersonId } from "@/core/id";
+import type { Database, Transaction } from "../db";
+import { unindexed, writeWords, type Indexed } from "../search";
+import { CHANNEL } from "../store";
+import type { WordsItem } from "./parse-worker";
+import type { ParsePool } from "./pool";
+import { ownAddresses, storable, viaColumns } from "./take-in";
+
+/** First half of the two-part key of the locks on word indexes; the second is the person. */
+const WORDS_LOCK = 72_241;
+/** Messages read, parsed and written at a time. */
+const BATCH = 300;
+
+const NOTHING_READ: Indexed = { id: 0, vector: "", ccKey: " ", fileKey: " ", via: "", viaKey: " " };
+
+function indexedOf(id: number, item: WordsItem | null, own: ReadonlySet<string>): Indexed {
+  if (!item) return { ...NOTHING_READ, id };
+  const { via, via_key: viaKey } = viaColumns(item.parsed, own);
+  const { cc, file } = item.keys;
+  return {
+    id,
+    vector: item.vector,
+    ccKey: storable(cc),
+    fileKey: storable(file),
+    via: storable(via),
+    viaKey: storable(viaKey),
+  };
+}
+
+async function indexFor(db: Database, person: PersonId, pool: () => ParsePool, isOver: () => boolean): Promise<number> {
+  const own = await ownAddresses(db.sql, person);
+  let count = 0;
+  for (;;) {
+    const rows = isOver() ? [] : await unindexed(db.sql, person, BATCH);
+    if (rows.length === 0) return count;
+    // The driver's bytes share a buffer: what is handed over to a thread must be its own.
+    const items = await pool().words(
+      rows.map((row) => Uint8Array.from(row.raw)),
+      new Date(),
+    );
+    await db.sql.begin((tx) =>
+      writeWords(
+        tx as Transaction,
+        person,
+        rows.map((row, i) => indexedOf(row.id, items[i] ?? null, own)),
+      ),
+    );
+    count += rows.length;
+    await db.sql`select pg_notify(${CHANNEL}, ${`${person} words`})`;
+  }
+}
+
+/**
+ * Indexes the words of messages that came in, for everybody, until nothing is left or it is over. One process
+ * at a time does so for a person.
+ * @param makePool parsing threads, started only where there is something to parse
+ * @returns how many messages
+ */
+export async function indexWords(db: Database, makePool: () => ParsePool, isOver: () => boolean): Promise<number> {
+  let made: ParsePool | null = null;
+  const pool = () => (made ??= makePool());
+  let count = 0;
+  try {
+    for (const { id } of await db.sql<{ id: number }[]>`select id from person order by id`) {
+      const held = await db.sql.reserve();
+      try {
+        const [row] = await held<{ got: boolean }[]>`select pg_try_advisory_lock(${WORDS_LOCK}, ${id}::int) as got`;
+        if (!row?.got) continue;
+        try {
+          count += await indexFor(db, personId(id), pool, isOver);
+        } finally {
+          await held`select pg_advisory_unlock(${WORDS_LOCK}, ${id}::int)`;
+        }
+      } finally {
+        held.release();
+      }
+    }
+  } finally {
+    await (made as ParsePool | null)?.close();
+  }
+  return count;
+}

@@ -1,0 +1,68 @@
+import { messageId, type MessageId, type PersonId } from "@/core/id";
+import type { Queryable, Transaction } from "../db";
+import { listOf } from "../store";
+import { queryOf } from "./vector";
+
+export interface WordIndex {
+  /** Messages up to this id are in it. */
+  readonly through: number;
+  /** How many are not yet. */
+  readonly left: number;
+}
+
+/** How far the index of words has come: searches say so while it is behind. */
+export async function wordsThrough(sql: Queryable, person: PersonId): Promise<WordIndex> {
+  const [row] = await sql<{ through: number; left: number }[]>`
+    with i as (select coalesce(max(through), 0) as through from word_index where person = ${person})
+    select i.through, (select count(*)::int from message m where m.person = ${person} and m.id > i.through) as left from i`;
+  return row ?? { through: 0, left: 0 };
+}
+
+/** Which messages hold the needle in their own words. */
+export async function messagesWith(sql: Queryable, person: PersonId, needle: string): Promise<MessageId[]> {
+  const rows = await sql<{ message: number }[]>`
+    select message from message_words where person = ${person} and words @@ ${queryOf(needle, true)}::tsquery`;
+  return rows.map((row) => messageId(row.message));
+}
+
+/** The next messages whose words are to be indexed, oldest first, with their sources. */
+export const unindexed = (sql: Queryable, person: PersonId, limit: number) =>
+  sql<{ id: number; raw: Uint8Array }[]>`
+    select m.id, c.raw from message m join content c on c.person = m.person and c.id = m.content
+    where m.person = ${person} and m.id > coalesce((select through from word_index where person = ${person}), 0)
+    order by m.id limit ${limit}`;
+
+export interface Indexed {
+  readonly id: number;
+  readonly vector: string;
+  readonly ccKey: string;
+  readonly fileKey: string;
+  readonly via: string;
+  readonly viaKey: string;
+}
+
+/** Writes the words of messages, and what messages of older versions lack in their headers; moves the mark. */
+export async function writeWords(tx: Transaction, person: PersonId, items: readonly Indexed[]): Promise<void> {
+  const last = items.at(-1);
+  if (!last) return;
+  await tx`
+    insert into message_words (person, message, words)
+    select ${person}, w.id, w.vector::tsvector
+    from unnest(${listOf(items.map((item) => item.id))}::text::bigint[], ${items.map((item) => item.vector)}::text[]) as w(id, vector)
+    on conflict (person, message) do update set words = excluded.words`;
+  await tx.unsafe(
+    `update message m set cc_key = w.cc, file_key = w.file, via = w.via, via_key = w.via_key
+     from jsonb_to_recordset($2::text::jsonb) as w(id bigint, cc text, file text, via text, via_key text)
+     where m.person = $1 and m.id = w.id
+       and (m.cc_key, m.file_key, m.via, m.via_key) is distinct from (w.cc, w.file, w.via, w.via_key)`,
+    [
+      person,
+      JSON.stringify(
+        items.map(({ id, ccKey, fileKey, via, viaKey }) => ({ id, cc: ccKey, file: fileKey, via, via_key: viaKey })),
+      ),
+    ],
+  );
+  await tx`
+    insert into word_index (person, through) values (${person}, ${last.id})
+    on conflict (person) do update set through = greatest(word_index.through, excluded.through)`;
+}

@@ -1,0 +1,93 @@
+"use client";
+import { useState } from "react";
+import { COLOURS } from "@/core/place";
+import { NO_COUNT } from "../rack/place";
+import { TONE } from "../parts/tone";
+import { countText } from "../parts/words";
+import { useView } from "../state/store";
+import { change } from "./act";
+import { NameEdit } from "./name-edit";
+
+/** Labels: as many on a message as one likes. Removing one takes it off all mail and touches nothing else. */
+export function Labels() {
+  const labels = useView((v) => v.directory.labels);
+  const tally = useView((v) => v.tally);
+  const [fresh, setFresh] = useState("");
+  return (
+    <section aria-labelledby="labels-title">
+      <h2 id="labels-title" className="mb-1 text-[13px] font-bold">
+        Labels
+      </h2>
+      <form
+        onSubmit={async (event) => {
+          event.preventDefault();
+          const name = fresh.trim();
+          if (name !== "" && (await change("POST", "/labels", { name }, `The label ${name} is made.`))) setFresh("");
+        }}
+        className="mb-2 flex gap-2 text-[13px]"
+      >
+        <input
+          aria-label="Name of a new label"
+          value={fresh}
+          placeholder="Name of a new label; Season/Winter nests it"
+          onChange={(event) => setFresh(event.target.value)}
+          className="min-w-0 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1"
+        />
+        <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-paper">
+          Make
+        </button>
+      </form>
+      <ul className="text-[13px]" aria-label="All labels">
+        {labels.map((label) => (
+          <li key={label.id} className="flex items-center gap-2 border-b border-rule-soft py-0.5">
+            <span style={{ width: 10 * (label.name.split("/").length - 1) }} aria-hidden />
+            <span aria-hidden className={`h-4 w-4 shrink-0 rounded-sm ${TONE[label.colour]}`} />
+            <NameEdit
+              key={label.name}
+              label={`Name of ${label.name}`}
+              value={label.name}
+              onChange={(name) => change("PATCH", `/labels/${label.id}`, { name }, `${label.name} is ${name} now.`)}
+              className="flex-1"
+            />
+            <select
+              aria-label={`Colour of ${label.name}`}
+              value={label.colour}
+              onChange={(event) =>
+                void change(
+                  "PATCH",
+                  `/labels/${label.id}`,
+                  { colour: event.target.value },
+                  `${label.name} is ${event.target.value}.`,
+                )
+              }
+              className="rounded-sm border border-rule bg-sheet px-1 py-0.5 text-xs"
+            >
+              {COLOURS.map((colour) => (
+                <option key={colour}>{colour}</option>
+              ))}
+            </select>
+            <span className="num w-12 text-right text-xs text-ink-2">
+              {countText((tally.labels.get(label.id) ?? NO_COUNT).total)}
+            </span>
+            <button
+              type="button"
+              aria-label={`Remove the label ${label.name}`}
+              onClick={() =>
+                void change(
+                  "DELETE",
+                  `/labels/${label.id}`,
+                  undefined,
+                  `The label ${label.name} is off all mail. U takes it back.`,
+                )
+              }
+              className="rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs"
+            >
+              remove
+            </button>
+          </li>
+        ))}
+        {labels.length === 0 && <li className="text-ink-2">There are no labels yet.</li>}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,165 @@
+"use client";
+import { useState } from "react";
+import { COLOURS, MARKER_SETS, type Marker } from "@/core/place";
+import { NO_COUNT } from "../rack/place";
+import { TONE } from "../parts/tone";
+import { countText } from "../parts/words";
+import { useView } from "../state/store";
+import { change } from "./act";
+import { NameEdit } from "./name-edit";
+
+const MOST = 8;
+const SMALL = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs disabled:opacity-50";
+
+function Line({ marker, at, last }: { readonly marker: Marker; readonly at: number; readonly last: boolean }) {
+  const count = useView((v) => v.tally.markers.get(marker.id) ?? NO_COUNT).total;
+  const patch = (body: object, done: string) => change("PATCH", `/markers/${marker.id}`, body, done);
+  return (
+    <li className="flex flex-wrap items-center gap-2 border-b border-rule-soft py-0.5">
+      <span
+        className={`h-[19px] w-[19px] shrink-0 rounded-sm text-center font-mono text-xs leading-[19px] font-bold ${TONE[marker.colour]}`}
+      >
+        {marker.letter}
+      </span>
+      <NameEdit
+        key={`letter ${marker.letter}`}
+        label={`Letter of ${marker.letter}`}
+        value={marker.letter}
+        onChange={(letter) =>
+          patch({ letter: letter.toUpperCase() }, `${marker.letter} is ${letter.toUpperCase()} now.`)
+        }
+        className="w-9 text-center"
+      />
+      <NameEdit
+        key={`meaning ${marker.meaning}`}
+        label={`Meaning of ${marker.letter}`}
+        value={marker.meaning}
+        onChange={(meaning) => patch({ meaning }, `${marker.letter} means ${meaning}.`)}
+        className="flex-1"
+      />
+      <select
+        aria-label={`Colour of ${marker.letter}`}
+        value={marker.colour}
+        onChange={(event) => void patch({ colour: event.target.value }, `${marker.letter} is ${event.target.value}.`)}
+        className="rounded-sm border border-rule bg-sheet px-1 py-0.5 text-xs"
+      >
+        {COLOURS.map((colour) => (
+          <option key={colour}>{colour}</option>
+        ))}
+      </select>
+      <label className="flex items-center gap-1 text-xs">
+        <input
+          type="checkbox"
+          checked={marker.used}
+          onChange={() =>
+            void patch(
+              { used: !marker.used },
+              `${marker.letter} is ${marker.used ? "not offered any more" : "in use"}.`,
+            )
+          }
+        />
+        in use
+      </label>
+      <span className="num w-10 text-right text-xs text-ink-2">{countText(count)}</span>
+      <button
+        type="button"
+        disabled={at === 0}
+        className={SMALL}
+        onClick={() => void patch({ position: at - 1 }, `${marker.letter} comes earlier.`)}
+      >
+        up
+      </button>
+      <button
+        type="button"
+        disabled={last}
+        className={SMALL}
+        onClick={() => void patch({ position: at + 1 }, `${marker.letter} comes later.`)}
+      >
+        down
+      </button>
+      <button
+        type="button"
+        className={SMALL}
+        aria-label={`Remove the marker ${marker.letter}`}
+        onClick={() =>
+          void change("DELETE", `/markers/${marker.id}`, undefined, `The marker ${marker.letter} is gone.`)
+        }
+      >
+        remove
+      </button>
+    </li>
+  );
+}
+
+/** Markers: one on a message at most. Their order is the one "next marker" goes through. */
+export function Markers() {
+  const markers = useView((v) => v.directory.markers);
+  const [letter, setLetter] = useState("");
+  const [meaning, setMeaning] = useState("");
+  const add = async (one: { letter: string; colour?: string; meaning: string }) =>
+    change("POST", "/markers", one, `The marker ${one.letter} is made.`);
+  return (
+    <section aria-labelledby="markers-title">
+      <h2 id="markers-title" className="mb-1 text-[13px] font-bold">
+        Markers
+      </h2>
+      <ul className="text-[13px]" aria-label="All markers">
+        {markers.map((marker, at) => (
+          <Line key={marker.id} marker={marker} at={at} last={at === markers.length - 1} />
+        ))}
+      </ul>
+      {markers.length < MOST ? (
+        <form
+          onSubmit={async (event) => {
+            event.preventDefault();
+            if (await add({ letter: letter.trim().toUpperCase(), meaning: meaning.trim() })) {
+              setLetter("");
+              setMeaning("");
+            }
+          }}
+          className="mt-2 flex gap-2 text-[13px]"
+        >
+          <input
+            aria-label="Letter of a new marker"
+            value={letter}
+            maxLength={2}
+            placeholder="Letter"
+            onChange={(event) => setLetter(event.target.value)}
+            className="w-16 rounded-sm border border-edge bg-sheet px-2 py-1"
+          />
+          <input
+            aria-label="Meaning of a new marker"
+            value={meaning}
+            placeholder="What it means"
+            onChange={(event) => setMeaning(event.target.value)}
+            className="min-w-0 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1"
+          />
+          <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-paper">
+            Make
+          </button>
+        </form>
+      ) : (
+        <p className="mt-2 text-[13px] text-ink-2">There are eight, which is all there can be.</p>
+      )}
+      <p className="mt-2 flex flex-wrap items-center gap-2 text-[13px] text-ink-2">
+        Add a set:
+        {MARKER_SETS.map((one) => (
+          <button
+            key={one.name}
+            type="button"
+            className={SMALL}
+            title={one.markers.map(([l, , text]) => `${l} ${text}`).join(", ")}
+            onClick={async () => {
+              // Letters that are there already keep their meaning.
+              for (const [l, colour, text] of one.markers)
+                if (!markers.some((marker) => marker.letter === l))
+                  if (!(await add({ letter: l, colour, meaning: text }))) return;
+            }}
+          >
+            {one.name}
+          </button>
+        ))}
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,29 @@
+"use client";
+import { Notice } from "../parts/notice";
+import { useScreenKeys } from "../parts/screen-keys";
+import { takeBack } from "../state/decide";
+import { Folders } from "./folders";
+import { Keeping } from "./keeping";
+import { Labels } from "./labels";
+import { Markers } from "./markers";
+
+/** Where mail can be and what can be put on it. Everything takes effect at once; what moves mail can be undone. */
+export function PlacesScreen() {
+  useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
+  return (
+    <main id="main" className="flex h-full flex-col" data-ready>
+      <header className="flex min-h-[46px] items-center gap-3 border-b border-rule px-3.5">
+        <h1 className="text-[15px] font-bold">Places</h1>
+        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+      </header>
+      <div className="grid min-h-0 flex-1 content-start gap-x-8 gap-y-6 overflow-y-auto px-3.5 py-3 lg:grid-cols-2">
+        <Folders />
+        <div className="grid content-start gap-6">
+          <Labels />
+          <Markers />
+          <Keeping />
+        </div>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,48 @@
+import { columnSeekers } from "@/core/columns";
+import { countSelected, type Selection } from "@/core/list";
+import { matcher, type Predicate, type Test } from "@/core/narrow";
+import { mailbox, set, view } from "./store";
+import { wordsKnown } from "./words";
+
+/** What the list holds, apart from how it is shown: the rows that match, and what decides whether one does. */
+
+/** A checked expression as a predicate over the mailbox's rows, as they are numbered now. */
+export const predicateOf = (test: Test): Predicate =>
+  matcher(test, columnSeekers(mailbox.columns, mailbox.cursor, wordsKnown));
+
+let current: Predicate = () => true;
+export const currentPredicate = (): Predicate => current;
+
+/** Rows of the list, oldest first, also those of folded groups and decided ones. */
+let listed: Int32Array = new Int32Array();
+export const listedRows = (): Int32Array => listed;
+
+export function setListed(rows: Int32Array, predicate: Predicate): void {
+  listed = rows;
+  current = predicate;
+}
+
+/** Messages of the list that are not decided, oldest first. */
+export function* listedIds(): Generator<number> {
+  const { decided } = view();
+  for (const row of listed) {
+    const id = mailbox.columns.id[row]!;
+    if (!decided.has(id)) yield id;
+  }
+}
+
+/** How many messages a selection holds, without a walk over the list where that can be told. */
+export function countOf(selection: Selection): number {
+  if (selection.kind === "some" || mailbox.largestId > selection.through) return countSelected(selection, listedIds());
+  return view().matches - selection.except.size;
+}
+
+/** The list is another one: what a selection leaves out counts only where it is still listed. */
+export function recountSelection(): void {
+  const { selection } = view();
+  if (selection.kind === "some" || selection.except.size === 0) return set({ selected: countOf(selection) });
+  const except = new Set<number>();
+  for (const id of listedIds()) if (selection.except.has(id)) except.add(id);
+  const next = { ...selection, except };
+  set({ selection: next, selected: countOf(next) });
+}

@@ -1,0 +1,171 @@
+import { messageId, type MessageId } from "@/core/id";
+import {
+  all,
+  groupOf,
+  inverted,
+  isEmpty,
+  isHead,
+  isSelected,
+  NONE,
+  selectedIds,
+  toggled,
+  withIds,
+  type Selection,
+} from "@/core/list";
+import type { RunTarget } from "@/core/api";
+import { expressionOf, focusedGroup, focusedId, setFocus } from "./browse";
+import { countOf, listedIds, listedRows } from "./listed";
+import { mailbox, notify, set, view } from "./store";
+
+/** Selecting: the focus with Shift, ticks, and whole lists as a description of them. */
+
+const select = (selection: Selection, more: { anchor: number | null } = { anchor: null }): void =>
+  set({ selection, selected: countOf(selection), ...more });
+
+const idsOf = (rows: Iterable<number>): number[] => {
+  const { decided } = view();
+  return [...rows].map((row) => mailbox.columns.id[row]!).filter((id) => !decided.has(id));
+};
+
+/** Messages between two places of the list, those of folded groups among them. */
+function rangeIds(a: number, b: number): number[] {
+  const { items, groups, members } = view().listing;
+  const rows: number[] = [];
+  for (let i = Math.max(0, Math.min(a, b)); i <= Math.max(a, b); i++) {
+    const item = items[i];
+    if (item === undefined) continue;
+    if (!isHead(item)) rows.push(item);
+    else if (groups[groupOf(item)]!.folded) rows.push(...members(groupOf(item)));
+  }
+  return idsOf(rows);
+}
+
+/** Moves the focus to a place in the list; extending, everything between the anchor and it is selected. */
+export function moveTo(place: number, extend: boolean): void {
+  const { listing, focus, anchor, selection } = view();
+  const { length } = listing.items;
+  if (length === 0) return;
+  const to = Math.max(0, Math.min(length - 1, place));
+  if (!extend) {
+    set({ anchor: null });
+    return setFocus(to);
+  }
+  const from = anchor ?? focus;
+  // The range shrinks as the focus comes back: what it held before is taken out first.
+  const without = anchor === null ? selection : withIds(selection, rangeIds(from, focus), false);
+  select(withIds(without, rangeIds(from, to), true), { anchor: from });
+  setFocus(to);
+}
+
+export const moveBy = (steps: number, extend: boolean): void => moveTo(view().focus + steps, extend);
+
+/** Ticks or unticks a message; on the head of a group all of its messages, unless all are ticked. */
+export function tick(place = view().focus): void {
+  const { listing, selection, decided } = view();
+  const item = listing.items[place];
+  if (item === undefined) return;
+  if (isHead(item)) {
+    const ids = idsOf(listing.members(groupOf(item)));
+    return select(withIds(selection, ids, !ids.every((id) => isSelected(selection, id))));
+  }
+  const id = mailbox.columns.id[item]!;
+  if (!decided.has(id)) select(toggled(selection, id));
+}
+
+/** Selects the whole list, however long: as a description of it. */
+export const tickAll = (): void => select(all(mailbox.largestId));
+
+export function clearTicks(): boolean {
+  if (isEmpty(view().selection)) return false;
+  select(NONE);
+  return true;
+}
+
+export const tickedAt = (selection: Selection, id: number): boolean => isSelected(selection, id);
+
+/** Ways to select more at a stroke. Most say "like the focused message". */
+export const SELECT_BY = {
+  sender: "all from this sender",
+  domain: "all from this sender's domain",
+  list: "all of this mailing list",
+  thread: "the whole thread",
+  subject: "all with this subject",
+  unread: "all unread",
+  read: "all read",
+  older: "this one and everything older",
+  newer: "this one and everything newer",
+  group: "all of this group",
+  all: "the whole list",
+  invert: "invert: what is not selected",
+} as const;
+export type SelectBy = keyof typeof SELECT_BY;
+
+/** Whether a row is like the focused one. */
+function likeFocused(by: Exclude<SelectBy, "group" | "all" | "invert">, focused: number): (row: number) => boolean {
+  const { columns } = mailbox;
+  const same = (read: (row: number) => string | number) => {
+    const wanted = read(focused);
+    return (row: number) => read(row) === wanted;
+  };
+  const address = (row: number) => mailbox.text(row, "fromAddress").toLowerCase();
+  switch (by) {
+    case "sender":
+      return same(address);
+    case "domain":
+      return same((row) => address(row).split("@")[1] ?? "");
+    case "list":
+      return mailbox.text(focused, "list") === ""
+        ? () => false
+        : same((row) => mailbox.text(row, "list").toLowerCase());
+    case "thread":
+      return same((row) => columns.thread[row]!);
+    case "subject":
+      return same((row) => mailbox.subjectKey(row));
+    case "unread":
+      return (row) => (columns.bits[row]! & 1) === 0;
+    case "read":
+      return (row) => (columns.bits[row]! & 1) === 1;
+    case "older":
+      return (row) => row <= focused;
+    case "newer":
+      return (row) => row >= focused;
+  }
+}
+
+export function selectBy(by: SelectBy): void {
+  const { selection, focusId } = view();
+  if (by === "all") return tickAll();
+  if (by === "invert") return select(inverted(selection, mailbox.largestId));
+  if (by === "group") {
+    const { listing, focus } = view();
+    let at = focus;
+    while (at >= 0 && !isHead(listing.items[at])) at--;
+    if (at < 0) return notify("The list is not grouped. Group it first, with \\ .");
+    return select(withIds(selection, idsOf(listing.members(groupOf(listing.items[at]!))), true));
+  }
+  const focused = focusId === null ? undefined : mailbox.rowOf(focusId);
+  if (focused === undefined) return notify("Put the focus on a message first.");
+  const like = likeFocused(by, focused);
+  const ids = idsOf(listedRows().filter(like));
+  if (ids.length === 0)
+    return notify(by === "list" ? "This message came from no mailing list." : "No message is like that.");
+  select(withIds(selection, ids, true));
+}
+
+/** What a macro acts on: what is selected, or the group whose head has the focus, or the message that has it. */
+export function targetIds(): MessageId[] {
+  const { selection, decided, listing } = view();
+  if (!isEmpty(selection)) return [...selectedIds(selection, listedIds())].map(messageId);
+  const group = focusedGroup();
+  if (group !== null) return idsOf(listing.members(group)).map(messageId);
+  const id = focusedId();
+  return id === null || decided.has(id) ? [] : [id];
+}
+
+/** The selection as a description, where it is one: a run on it is one short request. */
+export function targetDescription(): Exclude<RunTarget, { ids: unknown }> | null {
+  const { selection, place, conditions } = view();
+  if (selection.kind === "some") return null;
+  const { through, except } = selection;
+  return { narrow: expressionOf(place, conditions), except: [...except], through };
+}

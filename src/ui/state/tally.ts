@@ -1,0 +1,80 @@
+import { Tally, type Tallied } from "@/core/list";
+import { ColumnCursor, columnSeekers } from "@/core/columns";
+import { matcher, type Predicate } from "@/core/narrow";
+import { checkNarrow } from "./browse";
+import { mailbox, set, useView, view } from "./store";
+import { askForWords, wordsKnown } from "./words";
+
+/** Counting: everything shown with a count is counted anew a moment after a change, a piece between two frames. */
+
+/** Changes come in bursts: counting waits for so long after the first of them. */
+const SETTLE_MS = 60;
+/** How long a piece of counting may take; a frame has sixteen. */
+const PIECE_MS = 5;
+const ROWS_AT_ONCE = 4000;
+
+let counted = { version: -1, batches: null as unknown, minute: -1 };
+let timer: ReturnType<typeof setTimeout> | null = null;
+
+function begin(): Tally {
+  // A cursor of its own: others move theirs between two pieces.
+  const cursor = new ColumnCursor(mailbox.columns);
+  const seekers = columnSeekers(mailbox.columns, cursor, wordsKnown);
+  const batches = new Map<number, Predicate>();
+  for (const { id, narrow } of view().home?.batches ?? []) {
+    const checked = checkNarrow(narrow);
+    if (!checked.ok) continue;
+    batches.set(id, matcher(checked.test, seekers));
+    askForWords(checked.test, recount, () => undefined);
+  }
+  const inbox = view().directory.folders.find((folder) => folder.role === "inbox")?.id ?? 0;
+  return new Tally(mailbox.columns, cursor, batches, Date.now(), inbox);
+}
+
+function goOn(tally: Tally, generation: number): void {
+  // Rows are numbered anew: what was counted so far means nothing any more.
+  if (generation !== mailbox.generation) return schedule();
+  const end = performance.now() + PIECE_MS;
+  let done: Tallied | null = null;
+  while (!done && performance.now() < end) done = tally.walk(ROWS_AT_ONCE);
+  if (!done) {
+    timer = setTimeout(() => goOn(tally, generation), 0);
+    return;
+  }
+  timer = null;
+  set({ tally: done });
+  look();
+}
+
+function schedule(): void {
+  timer = setTimeout(() => {
+    counted = now();
+    goOn(begin(), mailbox.generation);
+  }, SETTLE_MS);
+}
+
+const now = () => ({
+  version: view().version,
+  batches: view().home?.batches as unknown,
+  minute: Math.floor(Date.now() / 60_000),
+});
+
+function look(): void {
+  const current = now();
+  const same =
+    current.version === counted.version && current.batches === counted.batches && current.minute === counted.minute;
+  if (!same && timer === null) schedule();
+}
+
+/** Counts once more, although nothing here changed: something else did that batches ask for. */
+function recount(): void {
+  counted = { ...counted, version: -1 };
+  look();
+}
+
+/** Keeps the counts right from now on. */
+export function keepCounting(): void {
+  useView.subscribe(look);
+  setInterval(look, 60_000);
+  look();
+}
