@@ -1,5 +1,6 @@
-import { ColumnCursor, columnSeekers, decodeIndex, FOLDED_COLUMNS, foldedOf } from "@/core/columns";
-import { matcher, readNarrow } from "@/core/narrow";
+import { decodeIndex, FOLDED_COLUMNS, foldedOf, Masks, RowIndex } from "@/core/columns";
+import { matchingRows } from "@/core/list";
+import { readNarrow } from "@/core/narrow";
 import { readDirectory, readIndex, type Context } from "@/server/act";
 import { FRAME_MS, medianOf, say, timed, type Figure } from "./figures";
 
@@ -29,20 +30,12 @@ export async function columnFigures(context: Context, messages: number): Promise
   ];
   // What the browser's worker does before it hands the columns over.
   for (const name of FOLDED_COLUMNS) foldedOf(columns, name);
+  const rows = new RowIndex(columns.id, columns.count);
   const directory = await readDirectory(context);
   for (const source of ["unread & age>7d & !folder=Archive", "from~marsh", 'subject~"week 4" size>1k']) {
     const checked = readNarrow(source, { directory, now: new Date(), zone: context.zone });
     if (!checked.ok) throw new Error(source);
-    const cursor = new ColumnCursor(columns);
-    const walk = () => {
-      const matches = matcher(
-        checked.test,
-        columnSeekers(columns, cursor, () => undefined),
-      );
-      let found = 0;
-      for (cursor.row = 0; cursor.row < columns.count; cursor.row++) if (matches(cursor)) found++;
-      return found;
-    };
+    const walk = () => matchingRows(new Masks(columns, rows, () => undefined).of(checked.test));
     walk();
     const ms = await medianOf(7, walk);
     const budget = messages <= 100_000 ? 1 : null;

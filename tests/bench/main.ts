@@ -9,6 +9,7 @@ import { columnFigures } from "./columns";
 import { say, tableOf } from "./figures";
 import { importFigures } from "./import";
 import { runFigures } from "./runs";
+import { searchFigures } from "./search";
 
 /**
  * Speed as ratios to floors measured in the same run: absolute times drift between machines. Each figure is
@@ -53,11 +54,15 @@ await sql`checkpoint`;
 
 figures.push(...(await runFigures(context)));
 figures.push(...(await columnFigures(context, MESSAGES)));
-figures.push(...(await browserFigures(url, MESSAGES)));
+figures.push(...(await searchFigures(context)));
+const [tenth] = await sql<{ day: string }[]>`
+  select to_char(date, 'YYYY-MM-DD') as day from message where person = ${person} order by date desc offset 10000 limit 1`;
+const browser = await browserFigures(url, MESSAGES, `date>=${tenth!.day}`);
+figures.push(...browser.figures);
 
 const [version] = await sql<{ v: string }[]>`select current_setting('server_version') as v`;
 const machine = `${cpus().length} × ${cpus()[0]?.model ?? "?"}, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.versions.node}, PostgreSQL ${version?.v}`;
-const report = `${MESSAGES.toLocaleString("en")} messages; ${machine}\n\n${tableOf(figures)}`;
+const report = `${MESSAGES.toLocaleString("en")} messages; ${machine}\n\n${tableOf(figures)}\n\n${browser.notes.join("\n")}`;
 console.log(report);
 if (out) writeFileSync(out, report);
 await db.close();

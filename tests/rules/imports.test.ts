@@ -48,7 +48,11 @@ const forbidden = [
     from: { path: `^src/server/${room}/`, pathNot: ENTRY },
     to: { path: "^(src|demo|tests)/", pathNot: `^src/core/|^src/server/(${[room, ...may].join("|")})/` },
   })),
-  { name: "ui", from: { path: "^src/ui/", pathNot: "\\.test\\.ts$" }, to: { path: "^(src|demo|tests)/", pathNot: "^src/(ui|core)/" } },
+  {
+    name: "ui",
+    from: { path: "^src/ui/", pathNot: "\\.test\\.ts$" },
+    to: { path: "^(src|demo|tests)/", pathNot: "^src/(ui|core)/" },
+  },
   {
     name: "app",
     from: { path: "^src/app/" },

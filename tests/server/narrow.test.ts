@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { ColumnCursor, columnSeekers, decodeIndex, type Columns } from "@/core/columns";
+import { ColumnCursor, columnSeekers, decodeIndex, Masks, RowIndex, type Columns } from "@/core/columns";
 import { messageId } from "@/core/id";
+import { matchingRows } from "@/core/list";
 import { fold, matcher, readNarrow } from "@/core/narrow";
 import { importFile, readDirectory, readIndex, runMacro } from "@/server/act";
 import { mboxEntry, textOf } from "@/core/mail";
@@ -112,7 +113,7 @@ const expression: fc.Arbitrary<string> = fc.letrec<{ e: string }>((tie) => ({
   ),
 })).e;
 
-describe("the two back ends", () => {
+describe("the back ends: all rows at once, row by row, and SQL", () => {
   test("find the same messages for any expression", async () => {
     const directory = await readDirectory(fresh.context);
     let some = 0;
@@ -126,6 +127,9 @@ describe("the two back ends", () => {
         const here: number[] = [];
         for (cursor.row = 0; cursor.row < columns.count; cursor.row++)
           if (matches(cursor)) here.push(columns.id[cursor.row]!);
+        const known = (needle: string) => [...bodies].filter(([, body]) => body.includes(needle)).map(([id]) => id);
+        const mask = new Masks(columns, new RowIndex(columns.id, columns.count), known).of(checked.test);
+        expect([...matchingRows(mask)].map((row) => columns.id[row])).toEqual(here);
         const there = await pageOfIds(fresh.db.sql, fresh.context.person, checked.test, "oldest", null);
         expect(here.map(messageId)).toEqual(there.map((place) => place.id));
         if (here.length > 0 && here.length < columns.count) some++;

@@ -1,15 +1,9 @@
 export { ColumnCursor, ColumnWriter, stateAt, textAt, type ShownText } from "./cursor";
 export { FOLDED_COLUMNS, foldedOf, hitsIn, type FoldedColumn } from "./folded";
-export {
-  columnsOf,
-  STATE_BIT,
-  type ColumnRow,
-  type Columns,
-  type NumberColumn,
-  type TextColumn,
-} from "./format";
+export { columnsOf, STATE_BIT, type ColumnRow, type Columns, type NumberColumn, type TextColumn } from "./format";
 export { RowIndex } from "./ids";
 export { mergeColumns, tidied, withoutMessages } from "./merge";
 export { decodeIndex, encodeIndex, type About, type Index } from "./stored";
-export { columnSeekers, type Words } from "./seek";
+export { Masks, type Words } from "./mask";
+export { columnSeekers, type KnownWords } from "./seek";
 export { textOf, type Packed } from "./tables";

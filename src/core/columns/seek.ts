@@ -3,11 +3,11 @@ import type { ColumnCursor } from "./cursor";
 import { columnOf, foldedOf, hitsIn } from "./folded";
 import type { Columns } from "./format";
 
-/** Which messages hold a needle in their words; undefined while that is not known. */
-export type Words = (needle: string) => { has(id: number): boolean } | undefined;
+/** The ids of messages that hold a needle in their words; undefined while that is not known. */
+export type KnownWords = (needle: string) => { has(id: number): boolean } | undefined;
 
 /** Looks into the texts of columns, a whole table at a time. For rows of one cursor over these columns. */
-export function columnSeekers(columns: Columns, cursor: ColumnCursor, words: Words): Seekers {
+export function columnSeekers(columns: Columns, cursor: ColumnCursor, words: KnownWords): Seekers {
   return {
     seek: (field, needle, whole) => {
       if (field === "note")

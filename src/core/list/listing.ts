@@ -1,5 +1,4 @@
-import type { ColumnCursor, Columns } from "../columns";
-import type { Predicate } from "../narrow";
+import type { Columns } from "../columns";
 import { groupRows, type Group, type Grouping, type Zone } from "./group";
 import { ordered, type ListOrder } from "./order";
 
@@ -35,23 +34,22 @@ export const EMPTY_LISTING: Listing = { ...NO_GROUPS, items: new Int32Array(), m
 
 /**
  * The rows that match, oldest first.
- * @param keeps rows that are shown although they do not match, by their row
- * @param leaves rows that are not shown although they match
+ * @param mask 1 for each row that matches; changed here
+ * @param keeps rows that are listed although they do not match
+ * @param leaves rows that are not listed although they match
  */
 export function matchingRows(
-  columns: Columns,
-  cursor: ColumnCursor,
-  matches: Predicate,
-  keeps: (row: number) => boolean = () => false,
-  leaves: (row: number) => boolean = () => false,
+  mask: Uint8Array,
+  keeps: Iterable<number> = [],
+  leaves: Iterable<number> = [],
 ): Int32Array {
-  const out = new Int32Array(columns.count);
+  for (const row of keeps) mask[row] = 1;
+  for (const row of leaves) mask[row] = 0;
   let count = 0;
-  for (let row = 0; row < columns.count; row++) {
-    cursor.row = row;
-    if ((matches(cursor) || keeps(row)) && !leaves(row)) out[count++] = row;
-  }
-  return out.subarray(0, count);
+  for (let row = 0; row < mask.length; row++) count += mask[row]!;
+  const out = new Int32Array(count);
+  for (let row = 0, at = 0; at < count; row++) if (mask[row] === 1) out[at++] = row;
+  return out;
 }
 
 /** Where a row stands among rows that rise, or fall. */

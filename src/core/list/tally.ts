@@ -1,5 +1,4 @@
-import { STATE_BIT, type ColumnCursor, type Columns } from "../columns";
-import type { Predicate } from "../narrow";
+import { STATE_BIT, type Columns } from "../columns";
 
 export interface Count {
   total: number;
@@ -37,16 +36,16 @@ export class Tally {
   private readonly folders = new Map<number, Count>();
   private readonly labels = new Map<number, Count>();
   private readonly markers = new Map<number, Count>();
-  private readonly batches: { readonly count: Count; readonly matches: Predicate; readonly id: number }[];
+  private readonly batches: { readonly count: Count; readonly mask: Uint8Array; readonly id: number }[];
 
+  /** @param batches for each batch, which rows match */
   constructor(
     private readonly columns: Columns,
-    private readonly cursor: ColumnCursor,
-    batches: ReadonlyMap<number, Predicate>,
+    batches: ReadonlyMap<number, Uint8Array>,
     private readonly nowMs: number,
     private readonly inbox: number,
   ) {
-    this.batches = [...batches].map(([id, matches]) => ({ id, matches, count: none() }));
+    this.batches = [...batches].map(([id, mask]) => ({ id, mask, count: none() }));
   }
 
   private add(counts: Map<number, Count>, key: number, unread: boolean, old: boolean): void {
@@ -57,7 +56,7 @@ export class Tally {
 
   /** Counts so many rows more. @returns the counts when all rows are done */
   walk(rows: number): Tallied | null {
-    const { columns, cursor } = this;
+    const { columns } = this;
     const end = Math.min(columns.count, this.row + rows);
     for (; this.row < end; this.row++) {
       const { row } = this;
@@ -67,8 +66,7 @@ export class Tally {
       this.add(this.folders, folder === this.inbox && !Number.isNaN(columns.deferMs[row]!) ? 0 : folder, unread, old);
       if (columns.marker[row] !== 0) this.add(this.markers, columns.marker[row]!, unread, old);
       for (const label of columns.labelSets[columns.labelSet[row]!]!) this.add(this.labels, label, unread, old);
-      cursor.row = row;
-      for (const batch of this.batches) if (batch.matches(cursor)) tick(batch.count, unread, old);
+      for (const batch of this.batches) if (batch.mask[row] === 1) tick(batch.count, unread, old);
     }
     if (this.row < columns.count) return null;
     const { folders, labels, markers, batches } = this;

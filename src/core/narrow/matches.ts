@@ -18,7 +18,7 @@ const ROW_BY_ROW: Seekers = {
 };
 
 /** Where a word by itself is looked for, beside the message's own words. */
-const HEADERS: readonly TextField[] = ["subject", "from", "to", "file"];
+export const WORD_HEADERS: readonly TextField[] = ["subject", "from", "to", "file"];
 
 /** Whether the expression asks for the words of messages, which only the server has. */
 export const asksForWords = (test: Test): boolean => needlesOf(test).size > 0;
@@ -100,7 +100,9 @@ export function matcher(test: Test, seekers: Seekers = ROW_BY_ROW): Predicate {
     case "words": {
       const { needle, where } = test;
       const words = seekers.words(needle);
-      return where === "body" ? words : some([...HEADERS.map((field) => seekers.seek(field, needle, false)), words]);
+      return where === "body"
+        ? words
+        : some([...WORD_HEADERS.map((field) => seekers.seek(field, needle, false)), words]);
     }
     case "folder": {
       const ids = new Set(test.ids);

@@ -2,7 +2,7 @@ import { columnsOf, encodeIndex, type ColumnRow } from "@/core/columns";
 import { load } from "@/core/change";
 import type { Test } from "@/core/narrow";
 import { writePlace, type Place } from "@/core/api";
-import { conditionOf, messageJoin } from "../search";
+import { conditionOf, messageJoin, searchContext } from "../search";
 import { currentSeq, entriesAfter, firstSeq, listOf } from "../store";
 import { Refusal, type Context } from "./context";
 
@@ -58,8 +58,9 @@ export async function readIndex(
 ): Promise<Uint8Array> {
   const { sql } = db;
   const seq = await currentSeq(sql, person);
+  const context = "ids" in which ? null : await searchContext(sql, person, which.test);
   const condition =
-    "ids" in which ? sql`m.id = any(${listOf(which.ids)}::text::bigint[])` : conditionOf(sql, person, which.test);
+    "ids" in which ? sql`m.id = any(${listOf(which.ids)}::text::bigint[])` : conditionOf(sql, context!, which.test);
   const ms = (column: string) => sql`(extract(epoch from ${sql(column)}) * 1000)::float8`;
   const rows = await sql<Row[]>`
     select m.id, m.thread, ${ms("m.date")} as date_ms, m.size, s.folder, s.bits, m.traits, s.marker, s.labels,

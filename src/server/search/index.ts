@@ -1,4 +1,12 @@
 export { conditionOf } from "./sql";
 export { countMatches, messageJoin, pageOfIds } from "./messages";
 export { vectorOf } from "./vector";
-export { messagesWith, unindexed, wordsThrough, writeWords, type Indexed, type WordIndex } from "./words";
+export {
+  messagesWith,
+  searchContext,
+  unindexed,
+  wordsThrough,
+  writeWords,
+  type Indexed,
+  type WordIndex,
+} from "./words";

@@ -3,6 +3,7 @@ import { messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Test } from "@/core/narrow";
 import type { Queryable } from "../db";
 import { conditionOf } from "./sql";
+import { searchContext } from "./words";
 
 const beyond = (sql: Queryable, order: Order, after: Place | null) => {
   if (!after) return sql``;
@@ -26,16 +27,18 @@ export async function pageOfIds(
   limit: number | null,
   after: Place | null = null,
 ): Promise<(Place & { id: MessageId })[]> {
+  const context = await searchContext(sql, person, test);
   const rows = await sql<{ id: number; ms: number }[]>`
     select m.id, (extract(epoch from m.date) * 1000)::float8 as ms from ${messageJoin(sql, person)}
-    and ${conditionOf(sql, person, test)} ${beyond(sql, order, after)} ${inOrder(sql, order)}
+    and ${conditionOf(sql, context, test)} ${beyond(sql, order, after)} ${inOrder(sql, order)}
     ${limit === null ? sql`` : sql`limit ${limit}`}`;
   return rows.map((row) => ({ id: messageId(row.id), dateMs: Math.round(row.ms) }));
 }
 
 /** How many match, exactly. */
 export async function countMatches(sql: Queryable, person: PersonId, test: Test): Promise<number> {
+  const context = await searchContext(sql, person, test);
   const [row] = await sql<{ n: number }[]>`
-    select count(*)::int as n from ${messageJoin(sql, person)} and ${conditionOf(sql, person, test)}`;
+    select count(*)::int as n from ${messageJoin(sql, person)} and ${conditionOf(sql, context, test)}`;
   return row?.n ?? 0;
 }

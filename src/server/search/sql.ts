@@ -61,14 +61,24 @@ function rangeSql(f: Sql, test: Extract<Test, { kind: "range" }>): Fragment {
   return f`(${present} and ${from} and ${to})`;
 }
 
+export interface SearchContext {
+  readonly person: PersonId;
+  /** Whether the words of all messages are indexed: then the index alone is looked into. */
+  readonly indexed: boolean;
+}
+
 /**
  * Words: by their index, and what it does not hold yet by the headers. A message that is not indexed is not
  * found by its own words; whoever shows results says so (see wordsThrough).
  */
-function wordsSql(f: Sql, person: PersonId, { where, needle }: Extract<Test, { kind: "words" }>): Fragment {
+function wordsSql(
+  f: Sql,
+  { person, indexed: isWhole }: SearchContext,
+  { where, needle }: Extract<Test, { kind: "words" }>,
+): Fragment {
   const indexed = f`m.id in (select w.message from message_words w
     where w.person = ${person} and w.words @@ ${queryOf(needle, where === "body")}::tsquery)`;
-  if (where === "body") return f`(${indexed})`;
+  if (where === "body" || isWhole) return f`(${indexed})`;
   // Needles hold only letters, digits and spaces, so nothing in them means anything to LIKE.
   const like = `%${needle}%`;
   const through = f`coalesce((select i.through from word_index i where i.person = ${person}), 0)`;
@@ -80,7 +90,7 @@ function wordsSql(f: Sql, person: PersonId, { where, needle }: Extract<Test, { k
  * The SQL back end of the narrow language: a checked expression as a condition over message m and
  * message_state s. Its twin is the predicate in core/narrow; a differential test holds them equal.
  */
-export function conditionOf(sql: Queryable, person: PersonId, test: Test): Fragment {
+export function conditionOf(sql: Queryable, context: SearchContext, test: Test): Fragment {
   const f = sql as unknown as Sql;
   const all = (parts: readonly Test[], joiner: Fragment, empty: Fragment): Fragment =>
     parts.reduce<Fragment | null>((sum, part) => (sum ? f`${sum} ${joiner} ${build(part)}` : build(part)), null) ??
@@ -102,7 +112,7 @@ export function conditionOf(sql: Queryable, person: PersonId, test: Test): Fragm
           ? f`(${TEXT_COLUMN[part.field](f)} = ${part.needle})`
           : f`(${TEXT_COLUMN[part.field](f)} like ${`%${part.needle}%`})`;
       case "words":
-        return wordsSql(f, person, part);
+        return wordsSql(f, context, part);
       case "folder":
         return f`(s.folder = any(${[...part.ids]}::int[]))`;
       case "marker":

@@ -1,6 +1,8 @@
 import { messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
 import { listOf } from "../store";
+import { asksForWords, type Test } from "@/core/narrow";
+import type { SearchContext } from "./sql";
 import { queryOf } from "./vector";
 
 export interface WordIndex {
@@ -16,6 +18,15 @@ export async function wordsThrough(sql: Queryable, person: PersonId): Promise<Wo
     with i as (select coalesce(max(through), 0) as through from word_index where person = ${person})
     select i.through, (select count(*)::int from message m where m.person = ${person} and m.id > i.through) as left from i`;
   return row ?? { through: 0, left: 0 };
+}
+
+/** What a condition is made with: whether every message's words are indexed matters only where it asks for words. */
+export async function searchContext(sql: Queryable, person: PersonId, test: Test): Promise<SearchContext> {
+  if (!asksForWords(test)) return { person, indexed: false };
+  const [row] = await sql<{ left: boolean }[]>`
+    select exists (select 1 from message where person = ${person} and id > coalesce(
+      (select through from word_index where person = ${person}), 0)) as left`;
+  return { person, indexed: row?.left === false };
 }
 
 /** Which messages hold the needle in their own words. */

@@ -16,6 +16,7 @@ import { SwipeStrip } from "./swipe-strip";
 
 /** Rows drawn beyond the edges, so that a fast scroll meets drawn ones. */
 const BEYOND = 12;
+const ROWS_IN_BLOCK = 500;
 /** Browsers draw nothing as tall as a million rows: past this the scroll bar stands for a longer list. */
 const TALLEST_PX = 16_000_000;
 
@@ -130,6 +131,9 @@ export function List({ tall }: { readonly tall: boolean }) {
     else set({ opened: true });
   };
 
+  // Rows stand in a block that moves with the scroll bar; within it they keep their places for hundreds of rows, so
+  // that only those which come into sight are drawn.
+  const base = Math.floor(first / ROWS_IN_BLOCK) * ROWS_IN_BLOCK;
   const visible: number[] = [];
   for (let at = first; at < last; at++) visible.push(at);
   const focused = items[focus];
@@ -164,43 +168,45 @@ export function List({ tall }: { readonly tall: boolean }) {
               count={Math.max(1, selected)}
             />
           )}
-          {visible.map((at) => {
-            const row = items[at]!;
-            if (isHead(row)) {
-              const group = groups[groupOf(row)]!;
+          <div role="presentation" className="absolute inset-x-0" style={{ top: base * rowHeight + shiftPx }}>
+            {visible.map((at) => {
+              const row = items[at]!;
+              if (isHead(row)) {
+                const group = groups[groupOf(row)]!;
+                return (
+                  <Head
+                    key={`head ${group.key}`}
+                    group={group}
+                    name={groupName(group, grouping, directory, zone)}
+                    place={at}
+                    topPx={(at - base) * rowHeight}
+                    heightPx={rowHeight}
+                    focused={at === focus}
+                    selected={selected === 0 ? 0 : selectedIn(groupOf(row))}
+                  />
+                );
+              }
+              const id = mailbox.columns.id[row]!;
               return (
-                <Head
-                  key={`head ${group.key}`}
-                  group={group}
-                  name={groupName(group, grouping, directory, zone)}
+                <Row
+                  key={id}
+                  row={row}
                   place={at}
-                  topPx={at * rowHeight + shiftPx}
-                  heightPx={rowHeight}
+                  topPx={(at - base) * rowHeight}
+                  tall={tall}
                   focused={at === focus}
-                  selected={selected === 0 ? 0 : selectedIn(groupOf(row))}
+                  ticked={selected > 0 && isSelected(selection, id) && !decided.has(id)}
+                  verdict={decided.get(id)}
+                  markers={directory.markers}
+                  hint={hintOf(row)}
+                  nowMs={nowMs}
+                  sought={sought}
+                  version={version}
+                  offsetPx={swiping?.row === String(id) ? swiping.offsetPx : 0}
                 />
               );
-            }
-            const id = mailbox.columns.id[row]!;
-            return (
-              <Row
-                key={id}
-                row={row}
-                place={at}
-                topPx={at * rowHeight + shiftPx}
-                tall={tall}
-                focused={at === focus}
-                ticked={selected > 0 && isSelected(selection, id) && !decided.has(id)}
-                verdict={decided.get(id)}
-                markers={directory.markers}
-                hint={hintOf(row)}
-                nowMs={nowMs}
-                sought={sought}
-                version={version}
-                offsetPx={swiping?.row === String(id) ? swiping.offsetPx : 0}
-              />
-            );
-          })}
+            })}
+          </div>
         </div>
       )}
     </div>

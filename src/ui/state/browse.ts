@@ -1,8 +1,8 @@
 import { messageId, type MessageId } from "@/core/id";
 import { groupOf, isHead, listingOf, matchingRows, NONE, type Grouping, type ListOrder } from "@/core/list";
-import { asksForWords, conditionsIn, readNarrow, textOfIssue, type Checked, type Predicate } from "@/core/narrow";
+import { asksForWords, conditionsIn, readNarrow, textOfIssue, type Checked, type Test } from "@/core/narrow";
 import { write } from "./api";
-import { predicateOf, recountSelection, setListed } from "./listed";
+import { maskOf, predicateOf, recountSelection, setListed } from "./listed";
 import { mailbox, notify, set, view, type View } from "./store";
 import { askForWords, waitsForWords } from "./words";
 
@@ -20,19 +20,22 @@ export function checkNarrow(source: string): Checked {
   return readNarrow(source, { directory, now: new Date(), zone: home?.person.zone ?? "UTC" });
 }
 
-/** Whether rows match now. Words that are not known yet are asked for, and the list is made anew with them. */
-function freshPredicate(): Predicate {
+const NOTHING: Test = { kind: "not", part: { kind: "all" } };
+
+/** What the list is narrowed by now. Words that are not known yet are asked for, and the list is made anew with them. */
+function currentTest(): Test {
   const checked = checkNarrow(expressionOf(view().place, view().conditions));
-  if (!checked.ok) return () => false;
-  askForWords(checked.test, relist, (error) => {
+  if (!checked.ok) return NOTHING;
+  const { test } = checked;
+  askForWords(test, relist, (error) => {
     set({ searching: false });
     notify(
       `Words in messages could not be searched: ${error instanceof Error ? error.message : "try again"}`,
       "trouble",
     );
   });
-  set({ searching: waitsForWords(checked.test), asksWords: asksForWords(checked.test) });
-  return predicateOf(checked.test);
+  set({ searching: waitsForWords(test), asksWords: asksForWords(test) });
+  return test;
 }
 
 /**
@@ -42,13 +45,11 @@ function freshPredicate(): Predicate {
  */
 function rebuild(change: Partial<View>, focused: number | null): void {
   set(change);
-  const matches = freshPredicate();
-  const { columns, cursor, leaving } = mailbox;
+  const test = currentTest();
+  const { columns, leaving } = mailbox;
   const { decided, order, group, foldedGroups, home, focusGroup } = view();
-  const idIn = (among: { has(id: number): boolean; size: number }) =>
-    among.size === 0 ? undefined : (row: number) => among.has(columns.id[row]!);
-  const rows = matchingRows(columns, cursor, matches, idIn(decided), idIn(leaving));
-  setListed(rows, matches);
+  const rows = matchingRows(maskOf(test), mailbox.rowsOf(decided.keys()), mailbox.rowsOf(leaving));
+  setListed(rows, predicateOf(test));
   const arrangement = { order, group, folded: foldedGroups };
   const listing = listingOf(columns, rows, arrangement, home?.person.zone ?? "UTC");
   set({ listing, matches: listing.messages - decided.size, version: view().version + 1 });

@@ -7,7 +7,7 @@ import type { PlanContext } from "@/core/macro";
 import { plural } from "../parts/words";
 import { get, getIndex } from "./api";
 import { checkNarrow, relist, setFocus } from "./browse";
-import { currentPredicate, predicateOf, recountSelection } from "./listed";
+import { currentPredicate, maskOf, recountSelection } from "./listed";
 import { SendQueue } from "./queue";
 import { Settler, type Decision } from "./settle";
 import { mailbox, notify, set, view } from "./store";
@@ -26,7 +26,8 @@ const settler = new Settler(mailbox, planContext);
 
 /** More decided rows than this at once are swept away: nobody scrolls past hundreds of them. */
 const MOST_KEPT_ROWS = 60;
-const MOST_LOOKED_AT = 2000;
+/** A look at one row costs as much as making a new list costs for so many. */
+const LOOK_COSTS = 20;
 
 /** What happened to a message, for its row: where it went, or that it no longer fits. */
 function verdictOf(id: MessageId): string {
@@ -42,8 +43,8 @@ function verdictOf(id: MessageId): string {
  * the person decided them just now, those that match again become plain rows.
  */
 function reflect(touched: ReadonlySet<number>, own: boolean): void {
-  // So many rows change at once that a new list is cheaper than looking at each.
-  if (touched.size > MOST_LOOKED_AT) return relist();
+  // So much of the mailbox changes at once that a new list is cheaper than looking at each row.
+  if (touched.size * LOOK_COSTS > mailbox.columns.count) return relist();
   const { decided, listing } = view();
   const matches = currentPredicate();
   const next = new Map(decided);
@@ -252,9 +253,8 @@ function withIds(decision: Decision): Decision {
   const { narrow, except = [], through = Infinity } = decision.described;
   const checked = checkNarrow(narrow);
   if (!checked.ok) return decision;
-  const { columns, cursor } = mailbox;
   const left = new Set(except);
-  const ids = [...matchingRows(columns, cursor, predicateOf(checked.test))].map((row) => columns.id[row]!);
+  const ids = [...matchingRows(maskOf(checked.test))].map((row) => mailbox.columns.id[row]!);
   return { ...decision, ids: ids.filter((id) => id <= through && !left.has(id)) };
 }
 

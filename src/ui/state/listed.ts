@@ -1,4 +1,4 @@
-import { columnSeekers } from "@/core/columns";
+import { columnSeekers, Masks } from "@/core/columns";
 import { countSelected, type Selection } from "@/core/list";
 import { matcher, type Predicate, type Test } from "@/core/narrow";
 import { mailbox, set, view } from "./store";
@@ -6,9 +6,12 @@ import { wordsKnown } from "./words";
 
 /** What the list holds, apart from how it is shown: the rows that match, and what decides whether one does. */
 
-/** A checked expression as a predicate over the mailbox's rows, as they are numbered now. */
+/** A checked expression as a predicate over the mailbox's rows, as they are numbered now: for a look at single ones. */
 export const predicateOf = (test: Test): Predicate =>
   matcher(test, columnSeekers(mailbox.columns, mailbox.cursor, wordsKnown));
+
+/** Which rows match, all at once. */
+export const maskOf = (test: Test): Uint8Array => new Masks(mailbox.columns, mailbox.rows, wordsKnown).of(test);
 
 let current: Predicate = () => true;
 export const currentPredicate = (): Predicate => current;

@@ -196,7 +196,8 @@ export async function start(): Promise<void> {
     const known = error instanceof Refused || error instanceof Away;
     // A fault of the window's own must not be taken for a server that is away.
     if (!known) console.error(error);
-    const failure = error instanceof Refused ? error.problem.detail : known ? AWAY : `The window failed: ${String(error)}`;
+    const failure =
+      error instanceof Refused ? error.problem.detail : known ? AWAY : `The window failed: ${String(error)}`;
     if (view().phase !== "ready") set({ phase: "failed", failure });
     setTimeout(() => void start(), RETRY_MS);
   }

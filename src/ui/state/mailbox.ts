@@ -28,7 +28,7 @@ export class Mailbox {
   columns: Columns = columnsOf([]);
   cursor = new ColumnCursor(this.columns);
   private writer = new ColumnWriter(this.columns);
-  private rows = new RowIndex(this.columns.id, 0);
+  rows = new RowIndex(this.columns.id, 0);
   /** States by what they are made of, so that messages in the same state share one object. */
   private states = new Map<string, MessageState>();
   /** Rises when rows are numbered anew. */
@@ -60,6 +60,14 @@ export class Mailbox {
 
   rowOf(id: number): number | undefined {
     return this.rows.rowOf(id);
+  }
+
+  /** The rows of some messages, of those that are here. */
+  *rowsOf(ids: Iterable<number>): Generator<number> {
+    for (const id of ids) {
+      const row = this.rowOf(id);
+      if (row !== undefined) yield row;
+    }
   }
 
   idAt(row: number): MessageId {

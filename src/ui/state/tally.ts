@@ -1,9 +1,8 @@
 import { Tally, type Tallied } from "@/core/list";
-import { ColumnCursor, columnSeekers } from "@/core/columns";
-import { matcher, type Predicate } from "@/core/narrow";
 import { checkNarrow } from "./browse";
+import { maskOf } from "./listed";
 import { mailbox, set, useView, view } from "./store";
-import { askForWords, wordsKnown } from "./words";
+import { askForWords } from "./words";
 
 /** Counting: everything shown with a count is counted anew a moment after a change, a piece between two frames. */
 
@@ -17,18 +16,15 @@ let counted = { version: -1, batches: null as unknown, minute: -1 };
 let timer: ReturnType<typeof setTimeout> | null = null;
 
 function begin(): Tally {
-  // A cursor of its own: others move theirs between two pieces.
-  const cursor = new ColumnCursor(mailbox.columns);
-  const seekers = columnSeekers(mailbox.columns, cursor, wordsKnown);
-  const batches = new Map<number, Predicate>();
+  const batches = new Map<number, Uint8Array>();
   for (const { id, narrow } of view().home?.batches ?? []) {
     const checked = checkNarrow(narrow);
     if (!checked.ok) continue;
-    batches.set(id, matcher(checked.test, seekers));
+    batches.set(id, maskOf(checked.test));
     askForWords(checked.test, recount, () => undefined);
   }
   const inbox = view().directory.folders.find((folder) => folder.role === "inbox")?.id ?? 0;
-  return new Tally(mailbox.columns, cursor, batches, Date.now(), inbox);
+  return new Tally(mailbox.columns, batches, Date.now(), inbox);
 }
 
 function goOn(tally: Tally, generation: number): void {

@@ -1,6 +1,6 @@
 "use client";
 import { DropdownMenu } from "radix-ui";
-import { useRef, useState } from "react";
+import { useRef, useState, type Dispatch, type SetStateAction } from "react";
 import type { MacroShape, PackAnswer } from "@/core/api";
 import { Modal } from "../parts/picker";
 import { plural } from "../parts/words";
@@ -83,13 +83,21 @@ export function Packs({ macro }: { readonly macro: MacroShape | undefined }) {
   );
 }
 
-function TakeIn({ taking, onChange }: { taking: Taking; onChange: (taking: Taking | null) => void }) {
+interface TakeInProps {
+  readonly taking: Taking;
+  readonly onChange: Dispatch<SetStateAction<Taking | null>>;
+}
+
+function TakeIn({ taking, onChange }: TakeInProps) {
   const folders = useView((v) => v.directory.folders);
   const [problem, setProblem] = useState<string | null>(null);
   const { text, said, choices } = taking;
   const choose = async (next: Choices) => {
+    // A choice holds at once: the next one, or taking in, may come before the server has said what it means.
+    onChange((now) => now && { ...now, choices: next });
     try {
-      onChange({ text, said: await ask(text, next, true), choices: next });
+      const answer = await ask(text, next, true);
+      onChange((now) => (now?.choices === next ? { ...now, said: answer } : now));
       setProblem(null);
     } catch (error) {
       setProblem(error instanceof Error ? error.message : "The server did not say what that would do.");

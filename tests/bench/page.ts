@@ -1,0 +1,95 @@
+import { createServer } from "node:net";
+import type { CDPSession, Page } from "@playwright/test";
+import { median } from "./figures";
+
+const PRESSES = 80;
+const BETWEEN_MS = 45;
+/** A held key repeats about so often. */
+const REPEAT_MS = 33;
+const REPEATS = 90;
+
+export const freePort = () =>
+  new Promise<number>((resolve) => {
+    const server = createServer().listen(0, "127.0.0.1", () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+/** Notes in the page how long each key took from the stroke until its frame was painted, and how far frames are apart. */
+export const WATCH = `(() => {
+  window.took = [];
+  window.frames = [];
+  addEventListener("keydown", (event) => requestAnimationFrame(() => {
+    const channel = new MessageChannel();
+    channel.port1.onmessage = () => window.took.push(performance.now() - event.timeStamp);
+    channel.port2.postMessage(0);
+  }), true);
+  let last = performance.now();
+  const frame = (now) => { window.frames.push(now - last); last = now; requestAnimationFrame(frame); };
+  requestAnimationFrame(frame);
+})()`;
+
+const reset = (page: Page) => page.evaluate("window.took.length = 0; window.frames.length = 0");
+
+/** Presses a key again and again. @returns the median of the times until it was painted, ms */
+export async function press(page: Page, key: string): Promise<number> {
+  await reset(page);
+  for (let i = 0; i < PRESSES; i++) {
+    await page.keyboard.press(key);
+    await page.waitForTimeout(BETWEEN_MS);
+  }
+  // The first ones find code that has not been compiled yet, in the floor as in the app.
+  return median(((await page.evaluate("window.took")) as number[]).slice(10));
+}
+
+/** Presses a key once. @returns until it was painted, ms */
+export async function once(page: Page, key: string): Promise<number> {
+  await reset(page);
+  await page.keyboard.press(key);
+  await page.waitForFunction("window.took.length > 0");
+  return ((await page.evaluate("window.took")) as number[])[0]!;
+}
+
+/** Holds a key as a keyboard repeats it. @returns how far apart frames were, of a hundred the fifth slowest, ms */
+export async function hold(page: Page, key: string): Promise<number> {
+  await reset(page);
+  for (let i = 0; i < REPEATS; i++) {
+    await page.keyboard.down(key);
+    await page.waitForTimeout(REPEAT_MS);
+  }
+  await page.keyboard.up(key);
+  const frames = ((await page.evaluate("window.frames")) as number[]).slice(10).sort((a, b) => a - b);
+  return frames[Math.floor(frames.length * 0.95)]!;
+}
+
+/** What the page holds, in megabytes: JavaScript objects, and buffers such as the index. */
+export async function memoryOf(cdp: CDPSession): Promise<{ objects: number; buffers: number }> {
+  await cdp.send("HeapProfiler.collectGarbage");
+  const usage = (await cdp.send("Runtime.getHeapUsage")) as { usedSize: number; backingStorageSize?: number };
+  return { objects: usage.usedSize / 1e6, buffers: (usage.backingStorageSize ?? 0) / 1e6 };
+}
+
+/** The floor: nothing but a list of as many rows, of which only those in sight exist, and a focus that moves. */
+export const bareList = (rows: number) => `<!doctype html><style>
+  #box { position: relative; height: 580px; width: 680px; overflow-y: auto; font: 13.5px sans-serif }
+  .row { position: absolute; left: 0; right: 0; height: 30px; display: grid; white-space: nowrap; overflow: hidden;
+    grid-template-columns: 20px 20px 38px 138px 1fr auto; gap: 8px; border-bottom: 1px solid #ddd }
+  .on { box-shadow: inset 0 0 0 2px #000 }
+</style><div id=box tabindex=0><div id=all style="height:${rows * 30}px"></div></div><script>
+  let focus = 0;
+  const draw = () => {
+    const first = Math.max(0, Math.floor(box.scrollTop / 30) - 12);
+    all.innerHTML = Array.from({ length: 44 }, (_, i) => first + i).map((n) =>
+      '<div class="row' + (n === focus ? ' on' : '') + '" style="top:' + n * 30 + 'px"><span></span><span></span><span>' + n % 60
+      + 'd</span><b>Sender ' + n + '</b><span>Subject of ' + n + ' and the beginning of its text</span><span>Folder</span></div>').join("");
+  };
+  draw();
+  box.focus();
+  addEventListener("keydown", () => {
+    focus++;
+    const low = focus * 30 + 60 - box.clientHeight;
+    if (box.scrollTop < low) box.scrollTop = low;
+    draw();
+  });
+</script>`;
