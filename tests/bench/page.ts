@@ -47,8 +47,11 @@ export async function press(page: Page, key: string): Promise<number> {
 export async function once(page: Page, key: string): Promise<number> {
   await reset(page);
   await page.keyboard.press(key);
-  await page.waitForFunction("window.took.length > 0");
-  return ((await page.evaluate("window.took")) as number[])[0]!;
+  for (;;) {
+    const took = (await page.evaluate("window.took")) as number[];
+    if (took.length > 0) return took[0]!;
+    await page.waitForTimeout(BETWEEN_MS);
+  }
 }
 
 /** Holds a key as a keyboard repeats it. @returns how far apart frames were, of a hundred the fifth slowest, ms */

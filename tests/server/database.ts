@@ -52,7 +52,7 @@ export async function freshDatabase(): Promise<Fresh> {
 export async function fillWithMessages({ db, context }: Fresh, count: number, folder = 1): Promise<number[]> {
   const rows = await db.sql<{ id: number }[]>`
     with c as (insert into content (person, hash, raw)
-      select ${context.person}, sha256(('x' || n)::bytea), ('Subject: number ' || n)::bytea from generate_series(1, ${count}) n returning id),
+      select ${context.person}, sha256((gen_random_uuid()::text || n)::bytea), ('Subject: number ' || n)::bytea from generate_series(1, ${count}) n returning id),
     m as (insert into message (person, content, thread, date, size, traits, from_name, from_address, recipients, cc, subject,
         preview, list, attachments, flaws, from_key, to_key, subject_key, list_key)
       select ${context.person}, c.id, c.id, timestamptz '2026-11-01' + c.id * interval '1 minute', 100 + c.id % 1000, 0,

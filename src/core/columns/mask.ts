@@ -31,16 +31,15 @@ export class Masks {
   of(test: Test): Uint8Array {
     switch (test.kind) {
       case "all":
-        return new Uint8Array(this.columns.count).fill(1);
+        return this.none().fill(1);
       case "and":
-        return this.joined(test.parts, (all, one) => {
-          for (let i = 0; i < all.length; i++) all[i]! &= one[i]!;
-        });
+        return this.joined(test.parts, and);
       case "or":
         return test.parts.length === 0 ? this.none() : this.joined(test.parts, or);
       case "not": {
         const mask = this.of(test.part);
-        for (let i = 0; i < mask.length; i++) mask[i]! ^= 1;
+        const four = inFours(mask);
+        for (let i = 0; i < four.length; i++) four[i]! ^= 0x01010101;
         return mask;
       }
       case "state":
@@ -62,7 +61,9 @@ export class Masks {
     }
   }
 
-  private none = (): Uint8Array => new Uint8Array(this.columns.count);
+  /** No row; the buffer is as long as whole fours of rows need. */
+  private none = (): Uint8Array =>
+    new Uint8Array(new ArrayBuffer(4 * Math.ceil(this.columns.count / 4)), 0, this.columns.count);
 
   private joined(parts: readonly Test[], join: (all: Uint8Array, one: Uint8Array) => void): Uint8Array {
     const [first, ...rest] = parts;
@@ -151,6 +152,15 @@ export class Masks {
   }
 }
 
+/** Four rows as one number: what joins masks does a quarter of the steps. */
+const inFours = (mask: Uint8Array): Uint32Array => new Uint32Array(mask.buffer);
+
+function and(all: Uint8Array, one: Uint8Array): void {
+  const [a, b] = [inFours(all), inFours(one)];
+  for (let i = 0; i < a.length; i++) a[i]! &= b[i]!;
+}
+
 function or(all: Uint8Array, one: Uint8Array): void {
-  for (let i = 0; i < all.length; i++) all[i]! |= one[i]!;
+  const [a, b] = [inFours(all), inFours(one)];
+  for (let i = 0; i < a.length; i++) a[i]! |= b[i]!;
 }

@@ -17,8 +17,8 @@ const LEAST_SHARE = 0.6;
 
 export const domainOf = (address: string): string => address.slice(address.lastIndexOf("@") + 1).toLowerCase();
 
-/** @param filed how many messages of each sender are in each folder that mail is filed into */
-export function guessFrom(filed: Iterable<Filed>): (address: string) => FolderId | null {
+/** How many messages of each sender, and of each domain as "@domain", are in each folder. */
+function tallied(filed: Iterable<Filed>): Map<string, Map<FolderId, number>> {
   const senders = new Map<string, Map<FolderId, number>>();
   const add = (key: string, { folder, messages }: Filed) => {
     let folders = senders.get(key);
@@ -29,6 +29,12 @@ export function guessFrom(filed: Iterable<Filed>): (address: string) => FolderId
     add(entry.address.toLowerCase(), entry);
     add(`@${domainOf(entry.address)}`, entry);
   }
+  return senders;
+}
+
+/** @param filed how many messages of each sender are in each folder that mail is filed into */
+export function guessFrom(filed: Iterable<Filed>): (address: string) => FolderId | null {
+  const senders = tallied(filed);
   const best = (key: string): FolderId | null => {
     const folders = senders.get(key);
     if (!folders) return null;
@@ -37,4 +43,11 @@ export function guessFrom(filed: Iterable<Filed>): (address: string) => FolderId
     return most >= LEAST_FILED && most >= all * LEAST_SHARE ? folder : null;
   };
   return (address) => best(address.toLowerCase()) ?? best(`@${domainOf(address)}`);
+}
+
+/** Folders that mail of a sender may be meant for, the likeliest first: where theirs is, then where their domain's is. */
+export function rankFrom(filed: Iterable<Filed>): (address: string) => FolderId[] {
+  const senders = tallied(filed);
+  const ranked = (key: string) => [...(senders.get(key) ?? [])].sort((a, b) => b[1] - a[1]).map(([folder]) => folder);
+  return (address) => [...new Set([...ranked(address.toLowerCase()), ...ranked(`@${domainOf(address)}`)])];
 }

@@ -1,5 +1,5 @@
 "use client";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { MacroShape } from "@/core/api";
 import type { Answers, Question } from "@/core/macro";
 import { readWhen } from "@/core/when";
@@ -8,6 +8,7 @@ import { countText, dateText } from "../parts/words";
 import { write } from "../state/api";
 import type { RunDecision } from "../state/decide";
 import { refreshSettings } from "../state/load";
+import { offeredFolders } from "../state/recent";
 import { runMacro } from "../state/run";
 import { mailbox, set, useView } from "../state/store";
 
@@ -44,7 +45,7 @@ export function Ask({ macro, ids, described, questions, answers: earlier }: Prop
   const title = `${macro.name}, ${aboutText(question, ids.length)}: ${question.prompt}${of}`;
   const { kind } = question;
   if (kind === "folder" || kind === "label")
-    return <AskName key={question.id} kind={kind} title={title} onAnswer={answer} />;
+    return <AskName key={question.id} kind={kind} title={title} ids={ids} onAnswer={answer} />;
   if (kind === "marker" || kind === "yes/no")
     return <AskOne key={question.id} kind={kind} title={title} onAnswer={answer} />;
   return <AskText key={question.id} kind={kind} title={title} onAnswer={answer} />;
@@ -60,15 +61,23 @@ function AskOne({ kind, title, onAnswer }: AskProps<"marker" | "yes/no">) {
   const markers = useView((v) => v.directory.markers);
   const choices =
     kind === "marker"
-      ? markers.map((m) => ({ id: m.letter, name: m.letter, detail: m.meaning }))
+      ? markers.filter((m) => m.used).map((m) => ({ id: m.letter, name: m.letter, detail: m.meaning }))
       : ["yes", "no"].map((name) => ({ id: name, name }));
   return <Picker title={title} choices={choices} onChoose={onAnswer} onClose={close} />;
 }
 
-function AskName({ kind, title, onAnswer }: AskProps<"folder" | "label">) {
+function AskName({ kind, title, ids, onAnswer }: AskProps<"folder" | "label"> & { readonly ids: readonly number[] }) {
   const directory = useView((v) => v.directory);
   const [problem, setProblem] = useState<string | null>(null);
-  const names = kind === "folder" ? directory.folders.map((f) => f.path) : directory.labels.map((l) => l.name);
+  const choices = useMemo(() => {
+    if (kind === "label") return directory.labels.map(({ name }) => ({ id: name, name }));
+    return offeredFolders(ids).map(({ folder, why }) => ({
+      id: folder.path,
+      name: folder.path,
+      detail: why,
+      first: why !== "",
+    }));
+  }, [kind, directory, ids]);
   const create = async (name: string) => {
     try {
       await write("POST", kind === "folder" ? "/folders" : "/labels", kind === "folder" ? { path: name } : { name });
@@ -81,7 +90,7 @@ function AskName({ kind, title, onAnswer }: AskProps<"folder" | "label">) {
   return (
     <Picker
       title={title}
-      choices={names.map((name) => ({ id: name, name }))}
+      choices={choices}
       onChoose={onAnswer}
       onClose={close}
       onCreate={create}

@@ -10,6 +10,7 @@ import { Notice } from "../parts/notice";
 import { Reader } from "../reader/reader";
 import { set, useView } from "../state/store";
 import { foreseeMacro, peek, perform } from "./commands";
+import { KeepBar } from "./keep-bar";
 import { Line } from "./line";
 import { List } from "./list";
 import { RecordingBar } from "./recording-bar";
@@ -70,6 +71,7 @@ export function Bench() {
       <main id="main" className="flex min-h-0 min-w-0 flex-col">
         <Line />
         <RecordingBar />
+        <KeepBar />
         <div className={`grid min-h-0 flex-1 ${single ? "" : ARRANGED[where]}`}>
           {!reading && (
             <div

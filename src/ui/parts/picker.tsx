@@ -7,6 +7,8 @@ export interface Choice {
   readonly id: string;
   readonly name: string;
   readonly detail?: ReactNode;
+  /** One of those offered first: a digit takes it while nothing is typed. */
+  readonly first?: boolean;
 }
 
 interface Props {
@@ -32,6 +34,7 @@ export function Picker({ title, choices, onChoose, onClose, onCreate, createText
   const fresh = onCreate && name !== "" && !choices.some((choice) => choice.name.toLowerCase() === name.toLowerCase());
   const count = found.length + (fresh ? 1 : 0);
   const active = Math.min(at, count - 1);
+  const quick = typed === "" ? found.filter((choice) => choice.first).slice(0, 9) : [];
   const choose = (index: number) => {
     const choice = found[index];
     if (choice) onChoose(choice.id);
@@ -56,6 +59,9 @@ export function Picker({ title, choices, onChoose, onClose, onCreate, createText
           if (move) {
             event.preventDefault();
             setAt(Math.max(0, Math.min(count - 1, active + move)));
+          } else if (quick[Number(event.key) - 1]) {
+            event.preventDefault();
+            onChoose(quick[Number(event.key) - 1]!.id);
           } else if (event.key === "Enter") {
             event.preventDefault();
             choose(active);
@@ -73,7 +79,9 @@ export function Picker({ title, choices, onChoose, onClose, onCreate, createText
         {found.map((choice, i) => (
           <Option key={choice.id} id={`${listId}-${i}`} active={i === active} onChoose={() => choose(i)}>
             <span className="truncate">{choice.name}</span>
-            <span className="shrink-0 text-xs text-ink-2">{choice.detail}</span>
+            <span className="shrink-0 text-xs text-ink-2">
+              {choice.detail} {i < quick.length && <kbd>{i + 1}</kbd>}
+            </span>
           </Option>
         ))}
         {fresh && (

@@ -9,6 +9,7 @@ import { get, getIndex } from "./api";
 import { checkNarrow, relist, setFocus } from "./browse";
 import { currentPredicate, maskOf, recountSelection } from "./listed";
 import { SendQueue } from "./queue";
+import { noteFolders } from "./recent";
 import { Settler, type Decision } from "./settle";
 import { mailbox, notify, set, view } from "./store";
 import { forgetWords } from "./words";
@@ -151,6 +152,7 @@ function decide(decision: Decision, planned?: Change): Change {
 /** Makes a run in the view and sends it. @returns what it did in the view */
 export function decideRun(run: RunDecision, planned: Change): void {
   decide(run, planned);
+  noteFolders(planned);
   reflect(new Set(planned.keys()), true);
   showLedger();
 }

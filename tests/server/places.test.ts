@@ -1,0 +1,211 @@
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import {
+  changeBatch,
+  changeLabel,
+  changeMarker,
+  createBatch,
+  createFolder,
+  createLabel,
+  createMacro,
+  createMarker,
+  deleteBatch,
+  deleteMarker,
+  letGo,
+  listBatches,
+  listFolders,
+  listMacros,
+  listMessages,
+  listNarrowings,
+  noteNarrowing,
+  readDirectory,
+  readEntry,
+  removeFolder,
+  removeLabel,
+  renameFolder,
+  runMacro,
+  takeBack,
+  changeSettings,
+} from "@/server/act";
+import { runId } from "@/core/id";
+import { fillWithMessages, freshDatabase, type Fresh } from "./database";
+
+let fresh: Fresh;
+let inbox: number;
+beforeAll(async () => {
+  fresh = await freshDatabase();
+  inbox = (await readDirectory(fresh.context)).folders.find((folder) => folder.role === "inbox")!.id;
+});
+afterAll(() => fresh.drop());
+
+const count = async (narrow: string) =>
+  (await listMessages(fresh.context, { narrow, order: "oldest", limit: 1, after: null })).total;
+const folder = async (path: string) => (await listFolders(fresh.context)).find((one) => one.path === path);
+const run = (target: object, ...steps: object[]) =>
+  runMacro(fresh.context, { id: crypto.randomUUID(), macro: { name: "x", steps }, target } as never);
+const undo = (id: string) => takeBack(fresh.context, "undo", runId(id));
+const redo = (id: string) => takeBack(fresh.context, "redo", runId(id));
+
+describe("removing a folder", () => {
+  test("needs to know where its mail goes, takes those below with it, and comes back whole", async () => {
+    const { context } = fresh;
+    const ids = await fillWithMessages(fresh, 30, inbox);
+    await createFolder(context, { path: "Season/Winter" });
+    await createFolder(context, { path: "Season" });
+    await run({ ids: ids.slice(0, 10) }, { do: "move", to: "Season" });
+    await run({ ids: ids.slice(10, 15) }, { do: "move", to: "Season/Winter" });
+    const season = (await folder("Season"))!;
+    const remove = (to: string | null, merge = false) => removeFolder(context, season.id, { to, merge });
+    await expect(remove(null)).rejects.toThrow("15 messages");
+    await expect(remove("Nowhere")).rejects.toThrow('no folder "Nowhere"');
+    await expect(remove("Season/Winter")).rejects.toThrow("removed itself");
+    await expect(removeFolder(context, inbox, { to: "Bookings", merge: false })).rejects.toThrow("serves as inbox");
+    const { entry } = await remove("Bookings");
+    expect(await folder("Season")).toBeUndefined();
+    expect(await folder("Season/Winter")).toBeUndefined();
+    expect(await count("folder=Bookings")).toBe(15);
+    // The name is free, and what takes it is not overwritten by the one that comes back.
+    await createFolder(context, { path: "season" });
+    await undo(entry!.id);
+    expect((await folder("Season (brought back)"))?.total).toBe(10);
+    expect((await folder("Season/Winter"))?.total).toBe(5);
+    await redo(entry!.id);
+    expect(await folder("Season/Winter")).toBeUndefined();
+    expect(await count("folder=Bookings")).toBe(15);
+  });
+
+  test("merging is followed by macros and batches; an empty one needs no place for its mail", async () => {
+    const { context } = fresh;
+    await createFolder(context, { path: "Old" });
+    const macro = await createMacro(context, {
+      name: "To old",
+      colour: "slate",
+      steps: [{ do: "move", to: "Old" }],
+      settings: {},
+    });
+    const batch = await createBatch(context, {
+      name: "In old",
+      narrow: "folder=Old & unread",
+      order: "oldest",
+      group: "none",
+      deck: null,
+    });
+    await removeFolder(context, (await folder("Old"))!.id, { to: "Weather", merge: true });
+    expect((await listMacros(context)).find((one) => one.id === macro.id)?.steps).toEqual([
+      { do: "move", to: "Weather" },
+    ]);
+    expect((await listBatches(context)).find((one) => one.id === batch.id)?.narrow).toBe("folder=Weather & unread");
+    await createFolder(context, { path: "Empty" });
+    const { entry } = await removeFolder(context, (await folder("Empty"))!.id, { to: null, merge: false });
+    expect(await folder("Empty")).toBeUndefined();
+    await undo(entry!.id);
+    expect(await folder("Empty")).toBeDefined();
+  });
+
+  test("no message is ever put back into a folder that nobody sees", async () => {
+    const { context } = fresh;
+    await createFolder(context, { path: "Passing" });
+    const [id] = await fillWithMessages(fresh, 1, (await folder("Passing"))!.id);
+    const { entry } = await run({ ids: [id] }, { do: "move", to: "Bookings" });
+    await removeFolder(context, (await folder("Passing"))!.id, { to: null, merge: false });
+    await undo(entry!.id);
+    expect((await folder("Passing"))?.total).toBe(1);
+  });
+
+  test("renaming moves what is below, and is refused into itself", async () => {
+    const { context } = fresh;
+    await createFolder(context, { path: "Up" });
+    await createFolder(context, { path: "Up/Down" });
+    const up = (await folder("Up"))!;
+    await renameFolder(context, up.id, { path: "Bookings/Up" });
+    expect(await folder("Bookings/Up/Down")).toBeDefined();
+    await expect(renameFolder(context, up.id, { path: "Bookings/Up/Down/In" })).rejects.toThrow("inside itself");
+    await expect(renameFolder(context, up.id, { path: "weather" })).rejects.toThrow("already");
+  });
+});
+
+describe("labels and markers", () => {
+  test("removing a label touches no mail but for the label, and comes back with it", async () => {
+    const { context } = fresh;
+    const ids = await fillWithMessages(fresh, 4, inbox);
+    const label = await createLabel(context, { name: "Season", colour: "plum" });
+    await createLabel(context, { name: "Season/Snow", colour: "slate" });
+    await run({ ids }, { do: "label", add: "Season" }, { do: "pin" });
+    const { entry, changed } = await removeLabel(context, label.id);
+    expect(changed).toBe(4);
+    expect((await readDirectory(context)).labels.map((one) => one.name)).not.toContain("Season");
+    expect(await count("pinned")).toBe(4);
+    await undo(entry!.id);
+    expect(await count("label=Season")).toBe(4);
+    await changeLabel(context, label.id, { name: "Winter" });
+    expect((await readDirectory(context)).labels.map((one) => one.name)).toContain("Winter/Snow");
+  });
+
+  test("a marker that is not in use keeps its messages, and stepping leaves it out", async () => {
+    const { context } = fresh;
+    const [id] = await fillWithMessages(fresh, 1, inbox);
+    const markers = async () => (await readDirectory(context)).markers;
+    const [first, second] = await markers();
+    await changeMarker(context, second!.id, { used: false });
+    await run({ ids: [id] }, { do: "marker", set: first!.letter });
+    await run({ ids: [id] }, { do: "marker", next: true });
+    const third = (await markers())[2]!;
+    expect(await count(`marker=${third.letter}`)).toBe(1);
+    await changeMarker(context, third.id, { position: 0, letter: "Q" });
+    expect((await markers()).map((one) => one.letter).slice(0, 2)).toEqual(["Q", first!.letter]);
+    await expect(deleteMarker(context, third.id)).rejects.toThrow("1 messages carry");
+    for (let i = (await markers()).length; i < 8; i++)
+      await createMarker(context, { letter: "ABCDEFG"[i - 4]!, colour: "slate", meaning: "" });
+    await expect(createMarker(context, { letter: "Z", colour: "slate", meaning: "" })).rejects.toThrow("8 markers");
+  });
+});
+
+test("batches are kept in their order, checked as they are written, and named once", async () => {
+  const { context } = fresh;
+  const make = (name: string, narrow: string) =>
+    createBatch(context, { name, narrow, order: "oldest", group: "sender", deck: 2 });
+  const names = async () => (await listBatches(context)).map((batch) => batch.name);
+  for (const batch of await listBatches(context)) await deleteBatch(context, batch.id);
+  const old = await make("Old and unread", "unread & age>7d");
+  const big = await make("Large", "size>1M");
+  await expect(make("large", "size>2M")).rejects.toThrow("already");
+  await expect(make("Bad", "form~x")).rejects.toMatchObject({ issues: [{ from: 0, to: 4 }] });
+  await changeBatch(context, big.id, { position: 0, order: "largest", deck: null });
+  expect(await names()).toEqual(["Large", "Old and unread"]);
+  expect((await listBatches(context))[0]).toMatchObject({ order: "largest", group: "sender", deck: null });
+  await expect(changeBatch(context, old.id, { narrow: "label=None" })).rejects.toThrow("no label");
+  await deleteBatch(context, old.id);
+  expect(await names()).toEqual(["Large"]);
+});
+
+test("conditions that were used are kept, the last first; what cannot be read is not", async () => {
+  const { context } = fresh;
+  for (const text of ["unread", "age>7d", "unread"]) await noteNarrowing(context, text);
+  expect(await listNarrowings(context)).toEqual(["unread", "age>7d"]);
+  await expect(noteNarrowing(context, "form~x")).rejects.toThrow();
+});
+
+test("a described target leaves out what was taken out and what came in later", async () => {
+  const ids = await fillWithMessages(fresh, 6, inbox);
+  const target = { narrow: "subject~number & !read & folder=Inbox", except: [ids[1]], through: ids[3] };
+  const before = await count("pinned");
+  const { entry } = await run(target, { do: "pin" });
+  const { changes } = await readEntry(fresh.context, runId(entry!.id));
+  const touched = changes.map((change) => change.message);
+  expect(touched).not.toContain(ids[1]);
+  expect(Math.max(...touched)).toBeLessThanOrEqual(ids[3]!);
+  expect(await count("pinned")).toBeGreaterThan(before);
+});
+
+test("trash lets go what it has kept long enough, counted from when it came there", async () => {
+  const { context, db } = fresh;
+  const ids = await fillWithMessages(fresh, 5, inbox);
+  await run({ ids }, { do: "trash" });
+  await db.sql`update message_state set folder_since = now() - interval '40 days' where message = any(${ids.slice(0, 3)})`;
+  // Moved to where it is already, a message has not come there anew.
+  await run({ ids }, { do: "trash" }, { do: "pin" });
+  expect(await letGo(context, new Date())).toBe(3);
+  expect(await count("folder=Trash")).toBe(2);
+  await changeSettings(context, { trashDays: null });
+  await db.sql`update message_state set folder_since = now() - interval '400 days' where message = any(${ids})`;
+  expect(await letGo(context, new Date())).toBe(0);
+});

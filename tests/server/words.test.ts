@@ -1,0 +1,128 @@
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { decodeIndex, stateAt } from "@/core/columns";
+import { mboxEntry } from "@/core/mail";
+import {
+  importFile,
+  listMessages,
+  readDirectory,
+  readHome,
+  readIndex,
+  readIndexSince,
+  runMacro,
+  wordsWith,
+} from "@/server/act";
+import { doJob, indexWords, ParsePool } from "@/server/jobs";
+import { freshDatabase, WORKER, type Fresh } from "./database";
+
+let fresh: Fresh;
+const index = () =>
+  indexWords(
+    fresh.db,
+    () => new ParsePool(WORKER, 1),
+    () => false,
+  );
+
+const message = (n: number, subject: string, body: string, more = "") =>
+  Buffer.from(
+    `From: Ines <ines${n}@post.example>\nTo: accounts@larchhuts.example\nSubject: ${subject}\nMessage-ID: <${n}@x.example>\nDate: Tue, 3 Nov 2026 10:0${n}:00 +0000\n${more}\n${body}\n`,
+  );
+
+async function bring(...raws: Buffer[]): Promise<void> {
+  async function* file() {
+    yield Buffer.concat(raws.map((raw) => mboxEntry(raw, "x@post.example", new Date())));
+  }
+  const id = await importFile(fresh.context, "x", "Inbox", file());
+  const [row] = await fresh.db.sql`select * from job where id = ${id}`;
+  const pool = new ParsePool(WORKER, 1);
+  await doJob(fresh.db, row as never, pool);
+  await pool.close();
+}
+
+const found = async (narrow: string) =>
+  (await listMessages(fresh.context, { narrow, order: "oldest", limit: 50, after: null })).rows.map(
+    (row) => row.subject,
+  );
+
+beforeAll(async () => {
+  fresh = await freshDatabase();
+  await fresh.db.sql`update person set settings = '{"aliases": ["accounts@larchhuts.example"]}'`;
+  await bring(
+    message(1, "Beds", "We would like the hut in Zürich, from the third to the fifth."),
+    message(2, "Invoice 77", "The deposit of CHF 120 went out. Hut book attached."),
+    message(3, "Third", "Nothing of note, but the hut books were found.", "Cc: wardens@larchhuts.example\n"),
+  );
+});
+afterAll(() => fresh.drop());
+
+describe("words", () => {
+  test("are not found before they are indexed, but headers are, and it is said how many are left", async () => {
+    expect((await readHome(fresh.context)).wordsLeft).toBe(3);
+    expect(await found("deposit")).toEqual([]);
+    expect(await found("invoice")).toEqual(["Invoice 77"]);
+    expect(await index()).toBe(3);
+    expect(await index()).toBe(0);
+    expect((await readHome(fresh.context)).wordsLeft).toBe(0);
+    expect(await found("deposit")).toEqual(["Invoice 77"]);
+  });
+
+  test.each([
+    ["hut", ["Beds", "Invoice 77", "Third"]],
+    ["zurich", ["Beds"]],
+    ["ZÜRICH", ["Beds"]],
+    ["depos", ["Invoice 77"]],
+    ["body=depos", []],
+    ['"hut book"', ["Invoice 77", "Third"]],
+    ['body="hut book"', ["Invoice 77"]],
+    ['"book hut"', []],
+    ["third", ["Beds", "Third"]],
+    ["body~third", ["Beds"]],
+    ['"beds we"', []],
+    ["hut !zurich", ["Invoice 77", "Third"]],
+    ["ines2", ["Invoice 77"]],
+    ["120", ["Invoice 77"]],
+    ["cc~wardens", ["Third"]],
+    ["via=accounts", ["Beds", "Invoice 77", "Third"]],
+    ["via=bookings", []],
+  ])("%s", async (narrow, subjects) => expect(await found(narrow)).toEqual(subjects));
+
+  test("of copies are found too, and go with them", async () => {
+    const run = (narrow: string, ...steps: object[]) =>
+      runMacro(fresh.context, { id: crypto.randomUUID(), macro: { name: "x", steps }, target: { narrow } } as never);
+    await run("deposit", { do: "copy", to: "Bookings" });
+    expect(await found("deposit")).toEqual(["Invoice 77", "Invoice 77"]);
+    await run("folder=Bookings", { do: "delete for good" });
+    expect(await found("deposit")).toEqual(["Invoice 77"]);
+    const [row] = await fresh.db.sql`select count(*)::int as n from message_words`;
+    expect(row!.n).toBe(3);
+  });
+
+  test("are looked for by folded needles only", async () => {
+    expect(await wordsWith(fresh.context, " deposit")).toHaveLength(1);
+    expect(await wordsWith(fresh.context, " depos ")).toHaveLength(0);
+    for (const bad of ["", "deposit", " Deposit", " a'b", " "])
+      await expect(wordsWith(fresh.context, bad)).rejects.toThrow("folded");
+  });
+});
+
+test("what changed since a write is brought alone, and anew where it is not known any more", async () => {
+  const { context } = fresh;
+  const whole = decodeIndex((await readIndex(context, { test: { kind: "all" } }, 100, null)).buffer as ArrayBuffer);
+  const since = async (seq: number) => decodeIndex((await readIndexSince(context, seq)).buffer as ArrayBuffer);
+  expect((await since(whole.seq)).columns.count).toBe(0);
+  const [first, second] = whole.columns.id;
+  const run = (ids: number[], ...steps: object[]) =>
+    runMacro(context, { id: crypto.randomUUID(), macro: { name: "x", steps }, target: { ids } } as never);
+  await run([first!], { do: "pin" });
+  await run([second!], { do: "delete for good" });
+  await bring(message(4, "Late", "One more."));
+  const news = await since(whole.seq);
+  expect(news.gone).toEqual([second]);
+  expect(news.columns.count).toBe(2);
+  const row = [...news.columns.id].indexOf(first!);
+  expect(stateAt(news.columns, row).pin).toBe(true);
+  expect((await since(news.seq)).columns.count).toBe(0);
+  await expect(readIndexSince(context, news.seq + 5)).rejects.toThrow("anew");
+  await fresh.db.sql`delete from ledger where seq <= ${whole.seq + 1}`;
+  await expect(readIndexSince(context, whole.seq)).rejects.toThrow("anew");
+  expect((await readDirectory(context)).folders.length).toBeGreaterThan(5);
+});
