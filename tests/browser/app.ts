@@ -4,7 +4,7 @@ import { createServer } from "node:net";
 import { test as base, expect, type Page } from "@playwright/test";
 import postgres from "postgres";
 import { CHROMIUM } from "./chromium";
-import { ROOT, serverUrl, TEMPLATE } from "./prepare";
+import { ROOT, serverUrl, templateOf, USUAL } from "./prepare";
 
 export interface App {
   readonly address: string;
@@ -24,7 +24,9 @@ const freePort = () =>
   });
 
 /** Each test has an app and a database of its own, so that none sees what another did. */
-export const test = base.extend<{ app: App }>({
+export const test = base.extend<{ app: App; messages: number }>({
+  /** How many messages the demo world has; for another number its template has to be made first. */
+  messages: [USUAL, { option: true }],
   browser: [
     async ({ playwright }, use) => {
       const browser = await playwright.chromium.launch(CHROMIUM);
@@ -34,10 +36,10 @@ export const test = base.extend<{ app: App }>({
     { scope: "worker" },
   ],
   viewport: { width: 1280, height: 800 },
-  app: async ({}, provide) => {
+  app: async ({ messages }, provide) => {
     const name = `b_${randomBytes(5).toString("hex")}`;
     const admin = postgres(serverUrl("postgres"), { max: 1, onnotice: () => {} });
-    await admin.unsafe(`create database ${name} template ${TEMPLATE}`);
+    await admin.unsafe(`create database ${name} template ${templateOf(messages)}`);
     const port = await freePort();
     const address = `http://127.0.0.1:${port}`;
     const env = {
@@ -87,4 +89,4 @@ export async function openBench(page: Page, app: App): Promise<void> {
 export const focusedId = (page: Page) => page.locator("[data-focused]").getAttribute("data-id");
 export const notice = (page: Page) => page.getByTestId("notice");
 export const counted = async (page: Page): Promise<number> =>
-  Number(/^([\d,]+)/.exec(await page.getByTestId("count").innerText())![1]!.replace(",", ""));
+  Number(/^([\d,]+)/.exec(await page.getByTestId("count").innerText())![1]!.replaceAll(",", ""));

@@ -45,7 +45,7 @@ export const FRAME_ACTIONS = {
   arrange: "order and group the list",
   fold: "fold or unfold the group",
   foldAll: "fold or unfold all groups",
-  saveBatch: "save the list as a batch",
+  saveBatch: "save the list as a batch, or change the batch",
   sweep: "sweep decided rows away",
   keys: "every key there is",
 } as const satisfies Record<string, string>;

@@ -14,7 +14,10 @@ const FIELD = "w-full rounded-sm border border-edge bg-paper px-2 py-1";
 type Draft = Omit<BatchShape, "id">;
 
 function draftOf(batch: BatchShape | null): Draft {
-  if (batch) return { ...batch };
+  if (batch) {
+    const { id: _, ...kept } = batch;
+    return kept;
+  }
   const { place, conditions, order, group } = view();
   return { name: "", narrow: expressionOf(place, conditions), order, group, deck: null };
 }
@@ -55,7 +58,7 @@ export function BatchDialog({ batch }: { readonly batch: BatchShape | null }) {
   };
   const remove = async () => {
     if (!batch) return;
-    const { id: _, ...kept } = batch;
+    const kept = draftOf(batch);
     try {
       await write("DELETE", `/batches/${batch.id}`);
       if (view().batch === batch.id) set({ batch: null });

@@ -110,7 +110,12 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   arrange: () => set({ dialog: { kind: "arrange" } }),
   fold: () => void (foldGroup() || notify("The list is not grouped.")),
   foldAll: foldAllGroups,
-  saveBatch: () => set({ dialog: { kind: "batch", batch: null } }),
+  saveBatch: () => {
+    // What a batch shows as it was saved is that batch: it is opened for changing.
+    const { home, batch, conditions } = view();
+    const open = conditions.length === 0 ? home?.batches.find((one) => one.id === batch) : undefined;
+    set({ dialog: { kind: "batch", batch: open ?? null } });
+  },
   sweep,
   keys: () => set({ dialog: { kind: "keys" } }),
 };

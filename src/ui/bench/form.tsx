@@ -2,7 +2,7 @@
 import { useState, type ReactNode } from "react";
 import { formOf, STATES, textOfIssue, writeForm, type NarrowForm, type State } from "@/core/narrow";
 import { Modal } from "../parts/picker";
-import { checkNarrow, narrowBy, narrowTo } from "../state/browse";
+import { checkNarrow, expressionOf, narrowBy, narrowTo } from "../state/browse";
 import { set, useView } from "../state/store";
 
 const close = () => set({ dialog: null });
@@ -35,7 +35,7 @@ function Line({ name, children }: { readonly name: string; readonly children: Re
 export function Form() {
   const conditions = useView((v) => v.conditions);
   const directory = useView((v) => v.directory);
-  const [form, setForm] = useState<NarrowForm>(() => formOf(conditions.map((one) => `(${one})`).join(" & ")));
+  const [form, setForm] = useState<NarrowForm>(() => formOf(expressionOf("", conditions)));
   const [problem, setProblem] = useState<string | null>(null);
   const source = writeForm(form);
   const checked = checkNarrow(source);

@@ -108,7 +108,7 @@ export function Folders() {
                 </button>
               </>
             ) : (
-              <span className="w-[122px]" />
+              <span className="w-[125px]" />
             )}
           </li>
         ))}

@@ -13,6 +13,14 @@ const SMALL = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs disa
 
 function Line({ marker, at, last }: { readonly marker: Marker; readonly at: number; readonly last: boolean }) {
   const count = useView((v) => v.tally.markers.get(marker.id) ?? NO_COUNT).total;
+  // What was pressed shows at once, before the server has stored it.
+  const [wish, setWish] = useState<boolean | null>(null);
+  const used = wish ?? marker.used;
+  const toggle = async () => {
+    setWish(!used);
+    await patch({ used: !used }, `${marker.letter} is ${used ? "not offered any more" : "in use"}.`);
+    setWish(null);
+  };
   const patch = (body: object, done: string) => change("PATCH", `/markers/${marker.id}`, body, done);
   return (
     <li className="flex flex-wrap items-center gap-2 border-b border-rule-soft py-0.5">
@@ -48,16 +56,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         ))}
       </select>
       <label className="flex items-center gap-1 text-xs">
-        <input
-          type="checkbox"
-          checked={marker.used}
-          onChange={() =>
-            void patch(
-              { used: !marker.used },
-              `${marker.letter} is ${marker.used ? "not offered any more" : "in use"}.`,
-            )
-          }
-        />
+        <input type="checkbox" checked={used} onChange={() => void toggle()} />
         in use
       </label>
       <span className="num w-10 text-right text-xs text-ink-2">{countText(count)}</span>

@@ -25,7 +25,7 @@ export function ThemeSwitch() {
   const other = theme === "day" ? "night" : "day";
   return (
     <button type="button" onClick={() => choose(other)} className="rounded-sm px-1.5 py-1 text-left hover:bg-paper">
-      {other === "night" ? "Night colours" : "Day colours"}
+      {other === "night" ? "By night" : "By day"}
     </button>
   );
 }

@@ -20,6 +20,7 @@ export function markIn(page: Document, sought: readonly string[]): void {
     if (marks >= MOST_MARKS) return;
     const pieces = piecesOf(text.data, sought);
     if (!pieces.some((piece) => piece.hit)) continue;
+    text.parentElement?.closest("details")?.setAttribute("open", "");
     text.replaceWith(
       ...pieces.map((piece) => {
         if (!piece.hit) return page.createTextNode(piece.text);
@@ -30,7 +31,6 @@ export function markIn(page: Document, sought: readonly string[]): void {
         return mark;
       }),
     );
-    text.parentElement?.closest("details")?.setAttribute("open", "");
   }
 }
 

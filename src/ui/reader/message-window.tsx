@@ -58,7 +58,7 @@ export function MessageWindow({ id: first }: { readonly id: number }) {
   });
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const sought = find && fold(find).trim() !== "" ? [fold(find).trim()] : [];
-  const at = message?.threadRows.findIndex((row) => row.id === id) ?? 0;
+  const at = message?.threadRows.findIndex((row) => row.id === message.id) ?? 0;
   return (
     <main
       id="main"

@@ -16,6 +16,12 @@ import { Body, Files, SHOWN, Tasks, type Shown } from "./message-body";
 import { ThreadList } from "./thread-list";
 import { useMessage, useReadAhead } from "./use-message";
 
+/** Changes when what hangs on a message may have: tasks made from it, and how long its folder keeps it. */
+function stampOf(id: number | null, tasks: number): number {
+  const row = id === null ? undefined : mailbox.rowOf(id);
+  return tasks * 2 ** 20 + (row === undefined ? 0 : mailbox.columns.folder[row]!);
+}
+
 /** The focused message. What the columns know is shown at once; the rest when it has been read. */
 export function Reader() {
   const focusId = useView((v) => v.focusId);
@@ -34,8 +40,8 @@ export function Reader() {
   const shown = choice.id === focusId ? choice.shown : "message";
   const box = useRef<HTMLElement>(null);
   const tasks = useView((v) => v.home?.tasks ?? 0);
-  const reading = useMessage(focusId, tasks);
-  useReadAhead(nextId, tasks);
+  const reading = useMessage(focusId, stampOf(focusId, tasks));
+  useReadAhead(nextId, stampOf(nextId, tasks));
 
   const place = useView((v) => v.place);
   const conditions = useView((v) => v.conditions);
@@ -54,7 +60,6 @@ export function Reader() {
     set({ find: null });
   }, [focusId]);
 
-  const thread = reading.phase === "here" ? reading.message.threadRows : null;
   useEffect(() => {
     provide({
       readPage: (direction) => {
@@ -66,19 +71,24 @@ export function Reader() {
       },
       print: () => (reading.phase === "here" ? window.print() : notify("Open a message first.")),
       threadStep: (direction) => {
-        const at = thread?.findIndex((row) => row.id === focusId) ?? -1;
-        const next = at < 0 ? undefined : thread?.[at + direction];
-        if (!next)
+        if (focusId === null) return;
+        // The columns know the thread: nobody has to wait for the message to have been read.
+        const ids = mailbox.threadOf(focusId);
+        const next = ids[ids.indexOf(focusId) + direction];
+        if (next === undefined)
           notify(
             direction > 0 ? "This is the last message of the thread." : "This is the first message of the thread.",
           );
-        else if (!focusMessage(next.id))
+        else if (!focusMessage(next)) {
+          const folder = directory.folders.find((one) => one.id === mailbox.columns.folder[mailbox.rowOf(next)!]);
+          const where = folder ? `in ${folder.path}` : "elsewhere";
           notify(
-            `The ${direction > 0 ? "next" : "earlier"} message is in ${next.folder}, outside this list. Open it in the thread below.`,
+            `The ${direction > 0 ? "next" : "earlier"} message is ${where}, outside this list. Open it in the thread below.`,
           );
+        }
       },
     });
-  }, [thread, focusId, reading.phase]);
+  }, [directory, focusId, reading.phase]);
 
   const row = focusId === null ? undefined : mailbox.rowOf(focusId);
   if (focusId === null || row === undefined || version < 0)

@@ -47,12 +47,14 @@ function rebuild(change: Partial<View>, focused: number | null): void {
   set(change);
   const test = currentTest();
   const { columns, leaving } = mailbox;
-  const { decided, order, group, foldedGroups, home, focusGroup } = view();
+  const { order, group, foldedGroups, home, focusGroup } = view();
+  // What has been deleted for good is in no list, and so not among the decided rows of this one either.
+  const decided = new Map([...view().decided].filter(([id]) => mailbox.rowOf(id) !== undefined));
   const rows = matchingRows(maskOf(test), mailbox.rowsOf(decided.keys()), mailbox.rowsOf(leaving));
   setListed(rows, predicateOf(test));
   const arrangement = { order, group, folded: foldedGroups };
   const listing = listingOf(columns, rows, arrangement, home?.person.zone ?? "UTC");
-  set({ listing, matches: listing.messages - decided.size, version: view().version + 1 });
+  set({ listing, decided, matches: listing.messages - decided.size, version: view().version + 1 });
   const row = focused === null ? undefined : mailbox.rowOf(focused);
   const head = focused === null ? listing.groups.findIndex((one) => one.key === focusGroup) : -1;
   const place = row !== undefined ? listing.placeOf(row) : head >= 0 ? listing.items.indexOf(-1 - head) : -1;

@@ -106,6 +106,15 @@ export class Mailbox {
     return [...out];
   }
 
+  /** The messages of the thread a message is in, oldest first. */
+  threadOf(id: number): number[] {
+    const { thread, count } = this.columns;
+    const wanted = thread[this.rowOf(id) ?? -1];
+    const out: number[] = [];
+    for (let row = 0; row < count; row++) if (thread[row] === wanted) out.push(this.columns.id[row]!);
+    return out;
+  }
+
   /** Writes what the edits say comes after; messages that are not here are left out. */
   apply(change: Change): void {
     // Ten thousand messages are mostly a few states with the same edits: each pair is worked out once.

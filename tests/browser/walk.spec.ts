@@ -1,0 +1,130 @@
+import AxeBuilder from "@axe-core/playwright";
+import type { Page } from "@playwright/test";
+import { expect, notice, openBench, test } from "./app";
+
+/** Every screen, by what `;` calls it, and what is on it once it is there. */
+const SCREENS = [
+  ["tasks", "Tasks"],
+  ["ledger", "Ledger"],
+  ["workshop", "Workshop"],
+  ["places", "Places"],
+  ["import", "Import"],
+] as const;
+
+async function axe(page: Page, what: string): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).exclude("iframe").analyze();
+  expect(violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(" | ")}`)).toEqual(
+    [],
+  );
+}
+
+/** What has the focus is marked: an outline, or the frame of a row. */
+async function hasVisibleFocus(page: Page): Promise<boolean> {
+  return page.evaluate(() => {
+    const element = document.activeElement as HTMLElement | null;
+    if (!element || element === document.body) return false;
+    const style = getComputedStyle(element);
+    return style.outlineStyle !== "none" && parseFloat(style.outlineWidth) > 0;
+  });
+}
+
+test("every screen is reached and left by keys alone, with the focus always to be seen", async ({ page, app }) => {
+  await openBench(page, app);
+  // The first Tab offers the ways past the rack.
+  await page.keyboard.press("Tab");
+  await expect(page.getByRole("link", { name: "To the main part" })).toBeFocused();
+  await page.keyboard.press("Tab");
+  await expect(page.getByRole("link", { name: "To the places" })).toBeFocused();
+  await page.keyboard.press("Enter");
+  for (const [typed, heading] of SCREENS) {
+    await page.keyboard.press(";");
+    await page.keyboard.type(typed);
+    await page.keyboard.press("Enter");
+    await expect(page.getByRole("heading", { name: heading, exact: true }).first()).toBeVisible();
+    await axe(page, heading);
+    for (let i = 0; i < 25; i++) {
+      await page.keyboard.press("Tab");
+      expect(await hasVisibleFocus(page), `${heading}, after ${i + 1} Tabs`).toBe(true);
+    }
+    // A field keeps its letters: the focus goes back to the page first.
+    await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
+  }
+  await page.keyboard.press(";");
+  await page.keyboard.type("inbox");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("[data-focused]")).toHaveCount(1);
+});
+
+test("every dialog of the bench opens by a key, is clean for screen readers, and Esc leaves it", async ({
+  page,
+  app,
+}) => {
+  await openBench(page, app);
+  for (const [key, name] of [
+    [";", "Go to"],
+    ["'", "Run a macro"],
+    ["Shift+?", "Every key"],
+    ["y", "Select by"],
+    ["Shift+Backslash", "Order and groups"],
+    ["Control+/", "Narrow by a form"],
+    ["Control+s", "Save the list as a batch"],
+    ["Shift+L", "Why is it here?"],
+    ["a", "File to"],
+    ["w", "Defer"],
+  ] as const) {
+    await page.keyboard.press(key);
+    const dialog = page.getByRole("dialog");
+    await expect(dialog).toContainText(name);
+    await axe(page, name);
+    await page.keyboard.press("Escape");
+    await expect(dialog).toHaveCount(0);
+  }
+  await page.keyboard.press("/");
+  await page.keyboard.type("form~x");
+  await page.keyboard.press("Enter");
+  await axe(page, "a problem in the narrow line");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Shift+Backslash");
+  await page.keyboard.type("groups by day");
+  await page.keyboard.press("Enter");
+  await axe(page, "groups");
+});
+
+test("what is done is said to screen readers, with the way back", async ({ page, app }) => {
+  await openBench(page, app);
+  const said = page.locator("p[role=status][aria-live=polite]");
+  for (let i = 0; i < 3; i++) await page.keyboard.press("Shift+J");
+  await page.keyboard.press("f");
+  await expect(said).toHaveText("Archive: 4 messages. U takes it back.");
+  await page.keyboard.press("u");
+  await expect(said).toHaveText(/Took back: Archive, 4 messages/);
+  // The list says which of its rows has the focus.
+  const list = page.getByRole("listbox", { name: "Messages" });
+  const active = await list.getAttribute("aria-activedescendant");
+  await page.keyboard.press("j");
+  await expect(list).not.toHaveAttribute("aria-activedescendant", active!);
+  await expect(page.locator(`#${await list.getAttribute("aria-activedescendant")}`)).toHaveAttribute(
+    "data-focused",
+    "true",
+  );
+});
+
+test("fifty messages are cleared with keys only", async ({ page, app }) => {
+  await openBench(page, app);
+  const inbox = await app.count("folder=Inbox");
+  await page.keyboard.press("\\");
+  const verdicts = ["f", "d", "f", "v", "f", "d", "f", "f", "d", "f"];
+  let gone = 0;
+  for (let i = 0; i < 50; i++) {
+    const key = verdicts[i % verdicts.length]!;
+    await page.keyboard.press(key);
+    if (key === "v") await page.keyboard.press("j");
+    else gone++;
+  }
+  await expect.poll(() => app.count("folder=Inbox")).toBe(inbox - gone);
+  await page.keyboard.press("Backspace");
+  await expect(page.getByTestId("count")).toHaveText(`${inbox - gone} messages`);
+  for (let i = 0; i < 50; i++) await page.keyboard.press("u");
+  await expect.poll(() => app.count("folder=Inbox")).toBe(inbox);
+  await expect(notice(page)).toContainText("Took back");
+});
