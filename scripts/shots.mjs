@@ -37,6 +37,35 @@ const SHOTS = [
     },
   },
   {
+    name: "grouped",
+    path: "/",
+    act: async (page) => {
+      await page.keyboard.press("/");
+      await page.keyboard.type("hut");
+      await page.keyboard.press("Enter");
+      await page.waitForTimeout(1500);
+      await page.keyboard.press("Control+s");
+      await page.keyboard.type("About huts");
+      await page.keyboard.press("Enter");
+      await page.waitForTimeout(1000);
+      await page.keyboard.press("Shift+Backslash");
+      await page.keyboard.type("groups by sender");
+      await page.keyboard.press("Enter");
+      await keys("Home", "i", "Minus", "j", "j")(page);
+    },
+  },
+  {
+    name: "form",
+    path: "/",
+    act: async (page) => {
+      await page.keyboard.press("/");
+      await page.keyboard.type("unread from~warden age>2d !owed");
+      await page.keyboard.press("Enter");
+      await keys("Control+/")(page);
+    },
+  },
+  { name: "places", path: "/places" },
+  {
     name: "file-to",
     path: "/",
     act: async (page) => {

@@ -33,4 +33,6 @@ export async function makeTemplate(messages: number): Promise<void> {
   rmSync(mail, { recursive: true });
 }
 
-export default (): Promise<void> => makeTemplate(USUAL);
+export default async function prepare(): Promise<void> {
+  await makeTemplate(USUAL);
+}

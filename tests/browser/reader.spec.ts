@@ -83,6 +83,7 @@ test("Space reads to the end and then goes on; the thread is walked; the reader 
   await page.keyboard.press("[");
   await page.keyboard.press("[");
   expect(await focusedId(page)).toBe(long);
+  await expect(reader(page).getByText("Line 0 of a long letter")).toBeVisible();
   const scrolled = () => reader(page).evaluate((element) => element.scrollTop);
   await page.keyboard.press("Space");
   await expect.poll(scrolled).toBeGreaterThan(100);
@@ -91,7 +92,7 @@ test("Space reads to the end and then goes on; the thread is walked; the reader 
   await expect.poll(scrolled).toBe(0);
   await page.keyboard.press("\\");
   await page.keyboard.press("Home");
-  for (let i = 0; i < 40 && (await focusedId(page)) === long; i++) await page.keyboard.press("Space");
+  for (let i = 0; i < 60 && (await focusedId(page)) === long; i++) await page.keyboard.press("Space");
   expect(await focusedId(page)).not.toBe(long);
   const box = async (what: "list" | "reader") =>
     (await (what === "list" ? page.locator("#messages") : reader(page)).boundingBox())!;

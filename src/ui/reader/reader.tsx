@@ -1,6 +1,6 @@
 "use client";
 import Link from "next/link";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Message } from "@/core/api";
 import { fold, soughtIn } from "@/core/narrow";
 import { provide } from "../bench/commands";
@@ -60,11 +60,14 @@ export function Reader() {
     set({ find: null });
   }, [focusId]);
 
-  useEffect(() => {
+  // Before the next key can come: it must not be answered for the message before.
+  useLayoutEffect(() => {
     provide({
       readPage: (direction) => {
         const element = box.current;
         if (!element) return false;
+        // A message that is still coming has not been read to its end.
+        if (reading.phase === "coming") return true;
         const before = element.scrollTop;
         element.scrollBy(0, direction * Math.max(80, element.clientHeight - 60));
         return element.scrollTop !== before;

@@ -246,7 +246,18 @@ export async function arrive(data: EntryShape & { change: unknown }): Promise<vo
   if (gone.size > 0) relist();
   else if (touched.size > 0) reflect(touched, own);
   // Whether a run is wholly or partly taken back is the server's to say.
-  if (data.kind !== "run") setConfirmed(await get<EntryShape[]>("/ledger?limit=100"));
+  if (data.kind !== "run") lookAtLedger();
+}
+
+/** Many runs may be taken back one after another: the ledger is read once for those of a moment. */
+let looking: ReturnType<typeof setTimeout> | null = null;
+const LOOK_AFTER_MS = 150;
+
+function lookAtLedger(): void {
+  looking ??= setTimeout(() => {
+    looking = null;
+    get<EntryShape[]>("/ledger?limit=100").then(setConfirmed, () => undefined);
+  }, LOOK_AFTER_MS);
 }
 
 /** A decision on a described selection, with the messages that the description means now. */
