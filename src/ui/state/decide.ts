@@ -241,7 +241,10 @@ export async function arrive(data: EntryShape & { change: unknown }): Promise<vo
     for (const id of gone) mailbox.leaving.delete(id);
   }
   const { change: _change, ...entry } = data;
-  setConfirmed([entry, ...confirmed.filter((e) => e.id !== entry.id)].slice(0, 200));
+  // What was taken back is so at once: the next undo must not mean it again. Whether wholly, the ledger tells.
+  const state = entry.kind === "undo" ? "undone" : "done";
+  const known = confirmed.map((e) => (entry.kind !== "run" && e.id === entry.of ? { ...e, state } : e) as EntryShape);
+  setConfirmed([entry, ...known.filter((e) => e.id !== entry.id)].slice(0, 200));
   if (made.length > 0) await fetchMessages(made);
   if (gone.size > 0) relist();
   else if (touched.size > 0) reflect(touched, own);
