@@ -104,6 +104,9 @@ const queue: () => SendQueue = (() => {
     }));
 })();
 
+/** How far back undo reaches by key; further back it is in the ledger. */
+const MOST_ENTRIES = 200;
+
 /** Entries from the server, and on top of them what has not been confirmed. */
 let confirmed: readonly EntryShape[] = [];
 
@@ -225,6 +228,7 @@ function countTasks(change: Change, seq: number): void {
 export async function arrive(data: EntryShape & { change: unknown }): Promise<void> {
   const change = load(data.change);
   const own = settler.waiting.some((decision) => decision.id === data.id);
+  arrivals++;
   const touched: Set<number> = settler.arrive(runId(data.id), data.kind, change);
   countTasks(change, data.seq);
   const made: number[] = [];
@@ -244,7 +248,7 @@ export async function arrive(data: EntryShape & { change: unknown }): Promise<vo
   // What was taken back is so at once: the next undo must not mean it again. Whether wholly, the ledger tells.
   const state = entry.kind === "undo" ? "undone" : "done";
   const known = confirmed.map((e) => (entry.kind !== "run" && e.id === entry.of ? { ...e, state } : e) as EntryShape);
-  setConfirmed([entry, ...known.filter((e) => e.id !== entry.id)].slice(0, 200));
+  setConfirmed([entry, ...known.filter((e) => e.id !== entry.id)].slice(0, MOST_ENTRIES));
   if (made.length > 0) await fetchMessages(made);
   if (gone.size > 0) relist();
   else if (touched.size > 0) reflect(touched, own);
@@ -253,13 +257,19 @@ export async function arrive(data: EntryShape & { change: unknown }): Promise<vo
 }
 
 /** Many runs may be taken back one after another: the ledger is read once for those of a moment. */
+let arrivals = 0;
 let looking: ReturnType<typeof setTimeout> | null = null;
 const LOOK_AFTER_MS = 150;
 
 function lookAtLedger(): void {
   looking ??= setTimeout(() => {
     looking = null;
-    get<EntryShape[]>("/ledger?limit=100").then(setConfirmed, () => undefined);
+    const before = arrivals;
+    get<EntryShape[]>(`/ledger?limit=${MOST_ENTRIES}`).then(
+      // What was written while it was read is not in it: it is read once more.
+      (read) => (before === arrivals ? setConfirmed(read) : lookAtLedger()),
+      () => undefined,
+    );
   }, LOOK_AFTER_MS);
 }
 
