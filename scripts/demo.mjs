@@ -95,16 +95,41 @@ async function prepare(asked, env, mail, data) {
   rmSync(mail, { recursive: true, force: true });
 }
 
-/** Starts a program that is to run until the end; if it ends before, everything does. */
-function serve(name, args, env, onEnd) {
-  const child = spawn(process.execPath, args, {
-    cwd: ROOT,
-    env: { ...process.env, ...env },
-    stdio: ["ignore", "ignore", "inherit"],
-  });
-  child.on("exit", (code, signal) => onEnd(`${name} ended (${signal ?? code})`));
-  return child;
+/**
+ * Starts a program that is to run until the end; if it ends before, everything does, unless it is one that may
+ * be started again: then only when it cannot keep on its feet.
+ * @returns how to end it
+ */
+function serve(name, args, env, onEnd, restarts = 0) {
+  let stopped = false;
+  let left = restarts;
+  let child;
+  const start = () => {
+    child = spawn(process.execPath, args, {
+      cwd: ROOT,
+      env: { ...process.env, ...env },
+      stdio: ["ignore", "ignore", "inherit"],
+    });
+    child.on("exit", (code, signal) => {
+      if (stopped) return;
+      const why = `${name} ended (${signal ?? code})`;
+      if (left-- <= 0) return onEnd(why);
+      say(`${why}; starting it again`);
+      setTimeout(() => stopped || start(), 1000);
+      setTimeout(() => left++, 60_000).unref();
+    });
+  };
+  start();
+  return {
+    stop() {
+      stopped = true;
+      child.kill("SIGTERM");
+    },
+  };
 }
+
+/** What the job process was at is taken up again by the next one; so often in a minute it may fall over. */
+const JOB_RESTARTS = 5;
 
 await main(async () => {
   const asked = options();
@@ -145,7 +170,7 @@ await main(async () => {
         ended,
       ),
     );
-    children.push(serve("the job process", ["dist/jobs.mjs"], env, ended));
+    children.push(serve("the job process", ["dist/jobs.mjs"], env, ended, JOB_RESTARTS));
     const address = `http://127.0.0.1:${port}`;
     await answering(`${address}/api/v1/health`);
     say("ready; Ctrl-C stops everything");
@@ -153,7 +178,7 @@ await main(async () => {
     const why = await over;
     if (why) throw new Trouble(`${why}. Its last words are above; start again with npm run demo.`);
   } finally {
-    for (const child of children) child.kill("SIGTERM");
+    for (const child of children) child.stop();
     cluster?.stop();
   }
 });

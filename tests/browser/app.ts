@@ -52,6 +52,7 @@ export const test = base.extend<{ app: App; messages: number }>({
       spawn(process.execPath, args, { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
     let web: ChildProcess | null = null;
     const jobs = run("dist/jobs.mjs");
+    const jobsEnded = new Promise((resolve) => jobs.on("exit", resolve));
     const start = async () => {
       web = run("node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port));
       await expect(async () => expect((await fetch(`${address}/api/v1/health`)).ok).toBe(true)).toPass({
@@ -72,6 +73,7 @@ export const test = base.extend<{ app: App; messages: number }>({
     await provide({ address, start, stop, get, count });
     await stop();
     jobs.kill("SIGTERM");
+    await jobsEnded;
     await admin.unsafe(`drop database ${name} with (force)`);
     await admin.end();
   },

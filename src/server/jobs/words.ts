@@ -2,6 +2,7 @@ import { personId, type PersonId } from "@/core/id";
 import type { Database, Transaction } from "../db";
 import { unindexed, writeWords, type Indexed } from "../search";
 import { CHANNEL } from "../store";
+import { underLock } from "./lock";
 import type { WordsItem } from "./parse-worker";
 import type { ParsePool } from "./pool";
 import { ownAddresses, storable, viaColumns } from "./take-in";
@@ -62,18 +63,7 @@ export async function indexWords(db: Database, makePool: () => ParsePool, isOver
   let count = 0;
   try {
     for (const { id } of await db.sql<{ id: number }[]>`select id from person order by id`) {
-      const held = await db.sql.reserve();
-      try {
-        const [row] = await held<{ got: boolean }[]>`select pg_try_advisory_lock(${WORDS_LOCK}, ${id}::int) as got`;
-        if (!row?.got) continue;
-        try {
-          count += await indexFor(db, personId(id), pool, isOver);
-        } finally {
-          await held`select pg_advisory_unlock(${WORDS_LOCK}, ${id}::int)`;
-        }
-      } finally {
-        held.release();
-      }
+      count += (await underLock(db, WORDS_LOCK, id, () => indexFor(db, personId(id), pool, isOver))) ?? 0;
     }
   } finally {
     await (made as ParsePool | null)?.close();

@@ -1,5 +1,6 @@
 import type { Database } from "../db";
 import { runImport } from "./import";
+import { isAway, underLock } from "./lock";
 import { ParsePool } from "./pool";
 import { findOpenJob, openJobs, JOB_CHANNEL, type JobRow } from "./rows";
 import { indexWords } from "./words";
@@ -11,25 +12,16 @@ const LOOK_EVERY_MS = 3000;
 const RETRY_AFTER_MS = 1000;
 
 /**
- * Does one job if no other process is at it. The lock belongs to a connection, so that it is free the moment
- * its holder dies, and another goes on.
+ * Does one job if no other process is at it.
  * @returns whether the job was done here
  */
 export async function doJob(db: Database, job: JobRow, pool: ParsePool): Promise<boolean> {
-  const held = await db.sql.reserve();
-  try {
-    const [row] = await held<{ got: boolean }[]>`select pg_try_advisory_lock(${JOB_LOCK}, ${job.id}) as got`;
-    if (!row?.got) return false;
-    try {
-      const now = await findOpenJob(db.sql, job.id);
-      if (now) await runImport(db, now, pool);
-      return now !== null;
-    } finally {
-      await held`select pg_advisory_unlock(${JOB_LOCK}, ${job.id})`;
-    }
-  } finally {
-    held.release();
-  }
+  const done = await underLock(db, JOB_LOCK, job.id, async () => {
+    const now = await findOpenJob(db.sql, job.id);
+    if (now) await runImport(db, now, pool);
+    return now !== null;
+  });
+  return done === true;
 }
 
 const pause = (ms: number, signal: AbortSignal) =>
@@ -37,12 +29,6 @@ const pause = (ms: number, signal: AbortSignal) =>
     const timer = setTimeout(resolve, ms);
     signal.addEventListener("abort", () => (clearTimeout(timer), resolve()), { once: true });
   });
-
-/** Errors that say the database is away, not that the job is bad: SQLSTATE classes 08 and 57P, and the driver's own. */
-const isAway = (error: unknown): boolean => {
-  const code = String((error as { code?: unknown }).code ?? "");
-  return /^(08|57P|CONNECTION_|CONNECT_TIMEOUT|ECONN|EPIPE)/.test(code);
-};
 
 /** A job that fails this often, with the database there, is given up with its reason. */
 const MOST_FAILURES = 3;

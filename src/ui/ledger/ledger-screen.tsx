@@ -41,8 +41,9 @@ export function LedgerScreen() {
   useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
 
   const filter = `limit=${PAGE}${macro ? `&macro=${macro}` : ""}${message === null ? "" : `&message=${message}`}`;
-  // The newest entries also come as events: then the list is read anew.
-  const newest = live.map((entry) => `${entry.id}${entry.state}`).join();
+  // The newest entries also come as events: then the list is read anew, and once more when what was on its way is there.
+  const waiting = useView((v) => v.waiting);
+  const newest = `${waiting} ${live.map((entry) => `${entry.id}${entry.state}`).join()}`;
   useEffect(() => {
     let current = true;
     get<EntryShape[]>(`/ledger?${filter}`).then(
@@ -53,6 +54,9 @@ export function LedgerScreen() {
       current = false;
     };
   }, [filter, newest]);
+  // What was taken back a moment ago is so in the live ones before it is read.
+  const states = new Map(live.map((entry) => [entry.id, entry.state]));
+  const shown = (pages?.entries ?? []).map((entry) => ({ ...entry, state: states.get(entry.id) ?? entry.state }));
   const readOlder = async (before: number) => {
     try {
       const entries = await get<EntryShape[]>(`/ledger?${filter}&before=${before}`);
@@ -124,7 +128,7 @@ export function LedgerScreen() {
               : "Nothing has been decided yet. Runs of macros stand here."}
           </p>
         )}
-        {byDay(pages?.entries ?? [], zone).map(([day, entries]) => (
+        {byDay(shown, zone).map(([day, entries]) => (
           <section key={day} aria-label={day}>
             <h2 className="mt-3 mb-1 text-xs font-semibold text-ink-2">{day}</h2>
             <ol>
