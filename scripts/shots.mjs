@@ -41,11 +41,11 @@ const SHOTS = [
     path: "/",
     act: async (page) => {
       await page.keyboard.press("/");
-      await page.keyboard.type("hut");
+      await page.keyboard.type("helicopter");
       await page.keyboard.press("Enter");
       await page.waitForTimeout(1500);
       await page.keyboard.press("Control+s");
-      await page.keyboard.type("About huts");
+      await page.keyboard.type("Helicopter flights");
       await page.keyboard.press("Enter");
       await page.waitForTimeout(1000);
       await page.keyboard.press("Shift+Backslash");
@@ -120,6 +120,7 @@ await main(async () => {
   const run = (...args) =>
     spawnSync(process.execPath, args, { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
   const children = [];
+  let browser = null;
   try {
     say("making the demo world");
     const mail = join(home, "mail");
@@ -135,6 +136,7 @@ await main(async () => {
         stdio: "ignore",
       }),
     );
+    children.push(spawn(process.execPath, ["dist/jobs.mjs"], { cwd: ROOT, env, stdio: "ignore" }));
     const address = `http://127.0.0.1:${port}`;
     for (
       let tries = 0;
@@ -146,8 +148,11 @@ await main(async () => {
       tries++
     )
       await new Promise((r) => setTimeout(r, 200));
+    say("waiting until the words are indexed");
+    while ((await (await fetch(`${address}/api/v1/home`)).json()).wordsLeft > 0)
+      await new Promise((r) => setTimeout(r, 500));
     const { chromium } = await import("@playwright/test");
-    const browser = await chromium.launch({
+    browser = await chromium.launch({
       executablePath: "/usr/bin/chromium",
       args: [
         "--no-sandbox",
@@ -166,18 +171,17 @@ await main(async () => {
       const page = await browser.newPage({ viewport, colorScheme: dark ? "dark" : "light" });
       await page.goto(address + path);
       await page.locator("[data-place], [data-ready]").first().waitFor();
-      await page
-        .getByText(/^read [\d,]+ of/)
-        .waitFor({ state: "detached" })
-        .catch(() => undefined);
+      // Counts of labels come last of all, when the whole index is there.
+      const counts = page.getByLabel("Labels", { exact: true }).locator(".num").filter({ hasText: /\d/ });
+      await counts.first().waitFor({ state: "attached" });
       await act?.(page);
       await page.waitForTimeout(600);
       await page.screenshot({ path: join(OUT, `${name}.png`) });
       await page.close();
       say(name);
     }
-    await browser.close();
   } finally {
+    await browser?.close();
     for (const child of children) child.kill("SIGTERM");
     cluster.stop();
     rmSync(home, { recursive: true, force: true });

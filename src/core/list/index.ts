@@ -13,4 +13,4 @@ export {
   withIds,
   type Selection,
 } from "./selection";
-export { NOTHING_TALLIED, Tally, WEEK_MS, type Count, type Tallied } from "./tally";
+export { Tally, WEEK_MS, type Count, type Tallied } from "./tally";

@@ -20,13 +20,6 @@ export interface Tallied {
   readonly batches: ReadonlyMap<number, Count>;
 }
 
-export const NOTHING_TALLIED: Tallied = {
-  folders: new Map(),
-  labels: new Map(),
-  markers: new Map(),
-  batches: new Map(),
-};
-
 /**
  * Counts everything that is shown with a count, in one walk over the rows. The walk can be made in pieces, so
  * that a mailbox of a million is counted between frames.

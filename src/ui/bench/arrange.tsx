@@ -7,7 +7,8 @@ import { set, useView } from "../state/store";
 
 const close = () => set({ dialog: null });
 
-const ORDER_TEXT: Record<ListOrder, string> = {
+/** Orders as they are said. */
+export const ORDER_TEXT: Record<ListOrder, string> = {
   newest: "newest first",
   oldest: "oldest first",
   sender: "by sender",

@@ -6,6 +6,7 @@ import { maskOf } from "../state/listed";
 import { placeOf } from "../state/places";
 import { runMacro } from "../state/run";
 import { mailbox, useView } from "../state/store";
+import { useCounts } from "../state/tally";
 
 /** Deletes everything in a place for good; it is asked about once, with the count. */
 function empty(name: string, place: string): void {
@@ -28,7 +29,8 @@ export function KeepBar() {
   const days = useView((v) =>
     folder ? (v.home?.settings[folder.role === "trash" ? "trashDays" : "junkDays"] ?? null) : null,
   );
-  const count = useView((v) => (folder ? (v.tally.folders.get(folder.id)?.total ?? 0) : 0));
+  const counts = useCounts();
+  const count = (folder && counts.folder(folder.id)?.total) ?? 0;
   if (!folder || batch !== null) return null;
   return (
     <p className="flex items-center gap-3 border-b border-rule bg-well px-3.5 py-1.5 text-[13px] print:hidden">

@@ -1,6 +1,7 @@
 "use client";
-import { changeOrder, sweep, widen } from "../state/browse";
+import { sweep, widen } from "../state/browse";
 import { set, useView } from "../state/store";
+import { ORDER_TEXT } from "./arrange";
 import { ExportMenu } from "./export-menu";
 import { countText, plural } from "../parts/words";
 import { placeName } from "../state/places";
@@ -68,8 +69,12 @@ function Waiting() {
         </span>
       )}
       {words && !searching && wordsLeft > 0 && (
-        <span className="shrink-0 rounded-sm bg-amber-soft px-2 py-1 text-ink" role="status">
-          incomplete: {plural(wordsLeft, "message")} not searched yet
+        <span
+          className="shrink-0 rounded-sm bg-amber-soft px-2 py-1 text-ink"
+          role="status"
+          title="The words of these messages are not in the index yet: what is found is incomplete"
+        >
+          {countText(wordsLeft)} not searched yet
         </span>
       )}
       {link === "away" && (
@@ -117,16 +122,14 @@ export function Line() {
       >
         form
       </button>
-      <button type="button" onClick={changeOrder} title="\" className={`${BUTTON} max-md:hidden`}>
-        {order === "newest" ? "newest first" : order === "oldest" ? "oldest first" : `by ${order}`}
-      </button>
       <button
         type="button"
         onClick={() => set({ dialog: { kind: "arrange" } })}
         title="Order and group the list (Shift+\)"
         className={`${BUTTON} max-md:hidden`}
       >
-        {group === "none" ? "group" : `grouped by ${group}`}
+        {ORDER_TEXT[order]}
+        {group !== "none" && `, groups by ${group}`}
       </button>
       <ExportMenu />
     </div>

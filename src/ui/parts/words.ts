@@ -56,7 +56,7 @@ export const clockText = (iso: string, zone: string): string =>
 const counts = new Intl.NumberFormat("en");
 
 /** "12,000" */
-export const countText = (n: number): string => counts.format(n);
+export const countText = (n: number | undefined): string => (n === undefined ? "" : counts.format(n));
 
 /** "1 message", "12,000 messages" */
 export const plural = (n: number, one: string): string => `${countText(n)} ${n === 1 ? one : `${one}s`}`;

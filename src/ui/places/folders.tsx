@@ -1,10 +1,10 @@
 "use client";
 import { useState } from "react";
 import type { Folder } from "@/core/place";
-import { NO_COUNT } from "../rack/place";
 import { Picker } from "../parts/picker";
 import { countText, plural } from "../parts/words";
 import { useView } from "../state/store";
+import { useCounts } from "../state/tally";
 import { change } from "./act";
 import { NameEdit } from "./name-edit";
 
@@ -18,13 +18,12 @@ interface Leaving {
 /** Folders with those below them: made, renamed and moved by their path, merged, removed. */
 export function Folders() {
   const folders = useView((v) => v.directory.folders);
-  const tally = useView((v) => v.tally);
+  const counts = useCounts();
   const [fresh, setFresh] = useState("");
   const [leaving, setLeaving] = useState<Leaving | null>(null);
   const below = (folder: Folder) =>
     folders.filter((one) => one === folder || one.path.toLowerCase().startsWith(`${folder.path.toLowerCase()}/`));
-  const countIn = (folder: Folder) =>
-    below(folder).reduce((sum, one) => sum + (tally.folders.get(one.id) ?? NO_COUNT).total, 0);
+  const countIn = (folder: Folder) => below(folder).reduce((sum, one) => sum + (counts.folder(one.id)?.total ?? 0), 0);
   const take = (folder: Folder, how: Leaving["how"], to: string | null) => {
     setLeaving(null);
     const query = new URLSearchParams({
@@ -85,9 +84,7 @@ export function Folders() {
               className="flex-1"
             />
             {folder.role && <span className="text-xs text-ink-3">{folder.role}</span>}
-            <span className="num w-14 text-right text-xs text-ink-2">
-              {countText((tally.folders.get(folder.id) ?? NO_COUNT).total)}
-            </span>
+            <span className="num w-14 text-right text-xs text-ink-2">{countText(counts.folder(folder.id)?.total)}</span>
             {folder.role === null ? (
               <>
                 <button

@@ -1,17 +1,17 @@
 "use client";
 import { useState } from "react";
 import { COLOURS } from "@/core/place";
-import { NO_COUNT } from "../rack/place";
 import { TONE } from "../parts/tone";
 import { countText } from "../parts/words";
 import { useView } from "../state/store";
+import { useCounts } from "../state/tally";
 import { change } from "./act";
 import { NameEdit } from "./name-edit";
 
 /** Labels: as many on a message as one likes. Removing one takes it off all mail and touches nothing else. */
 export function Labels() {
   const labels = useView((v) => v.directory.labels);
-  const tally = useView((v) => v.tally);
+  const counts = useCounts();
   const [fresh, setFresh] = useState("");
   return (
     <section aria-labelledby="labels-title">
@@ -66,9 +66,7 @@ export function Labels() {
                 <option key={colour}>{colour}</option>
               ))}
             </select>
-            <span className="num w-12 text-right text-xs text-ink-2">
-              {countText((tally.labels.get(label.id) ?? NO_COUNT).total)}
-            </span>
+            <span className="num w-12 text-right text-xs text-ink-2">{countText(counts.label(label.id)?.total)}</span>
             <button
               type="button"
               aria-label={`Remove the label ${label.name}`}

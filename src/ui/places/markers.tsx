@@ -1,10 +1,10 @@
 "use client";
 import { useState } from "react";
 import { COLOURS, MARKER_SETS, type Marker } from "@/core/place";
-import { NO_COUNT } from "../rack/place";
 import { TONE } from "../parts/tone";
 import { countText } from "../parts/words";
 import { useView } from "../state/store";
+import { useCounts } from "../state/tally";
 import { change } from "./act";
 import { NameEdit } from "./name-edit";
 
@@ -12,7 +12,7 @@ const MOST = 8;
 const SMALL = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs disabled:opacity-50";
 
 function Line({ marker, at, last }: { readonly marker: Marker; readonly at: number; readonly last: boolean }) {
-  const count = useView((v) => v.tally.markers.get(marker.id) ?? NO_COUNT).total;
+  const count = useCounts().marker(marker.id);
   // What was pressed shows at once, before the server has stored it.
   const [wish, setWish] = useState<boolean | null>(null);
   const used = wish ?? marker.used;
@@ -59,7 +59,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         <input type="checkbox" checked={used} onChange={() => void toggle()} />
         in use
       </label>
-      <span className="num w-10 text-right text-xs text-ink-2">{countText(count)}</span>
+      <span className="num w-10 text-right text-xs text-ink-2">{countText(count?.total)}</span>
       <button
         type="button"
         disabled={at === 0}

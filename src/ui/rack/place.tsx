@@ -1,14 +1,13 @@
 "use client";
-import type { Count } from "@/core/list";
+import type { Shown } from "../state/tally";
 import { countText } from "../parts/words";
-
-export const NO_COUNT: Count = { total: 0, unread: 0, old: 0 };
 
 interface Props {
   readonly name: string;
   /** How deep it is nested. */
   readonly depth?: number;
-  readonly count: Count;
+  /** Null while it is not known. */
+  readonly count: Shown | null;
   readonly on: boolean;
   /** Whether the share of old messages is shown beneath. */
   readonly bar?: boolean;
@@ -21,7 +20,7 @@ interface Props {
 
 /** One place of the rack, with its count and how much of it is older than a week. */
 export function Place({ name, depth = 0, count, on, bar = false, title, onGo, open, onToggle }: Props) {
-  const share = count.total === 0 ? 0 : Math.round((100 * count.old) / count.total);
+  const share = count?.total ? Math.round((100 * (count.old ?? 0)) / count.total) : 0;
   return (
     <li className="relative">
       {onToggle && (
@@ -42,10 +41,10 @@ export function Place({ name, depth = 0, count, on, bar = false, title, onGo, op
         onClick={onGo}
         style={{ paddingLeft: 14 + depth * 10 }}
         className={`grid w-full grid-cols-[1fr_auto] items-center py-[3px] pr-3.5 text-left ${on ? "bg-sheet font-bold" : "font-medium hover:bg-paper"}`}
-        title={title ?? (bar ? `${share} % older than a week` : name)}
+        title={title ?? (bar && count?.old != null ? `${share} % older than a week` : name)}
       >
         <span className="truncate">{name}</span>
-        <span className="num text-xs font-normal text-ink-2">{countText(count.total)}</span>
+        <span className="num text-xs font-normal text-ink-2">{countText(count?.total)}</span>
         {bar && (
           <span aria-hidden className="col-span-2 mt-0.5 h-[3px] bg-rule">
             <span className="block h-[3px] bg-amber" style={{ width: `${share}%` }} />

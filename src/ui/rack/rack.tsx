@@ -7,9 +7,10 @@ import { writeEquals } from "@/core/narrow";
 import { goToBatch, goToPlace } from "../state/browse";
 import { DEFERRED, placeOf } from "../state/places";
 import { set, useView } from "../state/store";
+import { useCounts } from "../state/tally";
 import { ThemeSwitch } from "./theme";
 import { countText } from "../parts/words";
-import { NO_COUNT, Place } from "./place";
+import { Place } from "./place";
 
 const STANDARD = ["sent", "drafts", "archive", "junk", "trash"];
 
@@ -74,7 +75,7 @@ export function Rack() {
   const markers = useView((v) => v.directory.markers);
   const batches = useView((v) => v.home?.batches);
   const batch = useView((v) => v.batch);
-  const tally = useView((v) => v.tally);
+  const counts = useCounts();
   const place = useView((v) => v.place);
   const open = useView((v) => v.rackOpen);
   const tasks = useView((v) => v.home?.tasks ?? 0);
@@ -90,7 +91,7 @@ export function Rack() {
       key={folder.id}
       name={folder.path}
       on={here(placeOf(folder))}
-      count={tally.folders.get(folder.id) ?? NO_COUNT}
+      count={counts.folder(folder.id)}
       onGo={go(placeOf(folder))}
       {...more}
     />
@@ -98,7 +99,7 @@ export function Rack() {
   const standard = folders
     .filter((f) => f.role !== null && f.role !== "inbox")
     .sort((a, b) => STANDARD.indexOf(a.role!) - STANDARD.indexOf(b.role!));
-  const marked = markers.filter((marker) => tally.markers.has(marker.id));
+  const marked = markers.filter((marker) => counts.marker(marker.id)?.total);
   return (
     <>
       {open && (
@@ -127,7 +128,7 @@ export function Rack() {
             <Place
               name="Deferred"
               on={here(DEFERRED)}
-              count={tally.folders.get(0) ?? NO_COUNT}
+              count={counts.folder(0)}
               onGo={go(DEFERRED)}
               title="Out of the inbox until their time"
             />
@@ -140,7 +141,7 @@ export function Rack() {
                   name={one.name}
                   bar
                   on={path === "/" && batch === one.id}
-                  count={tally.batches.get(one.id) ?? NO_COUNT}
+                  count={counts.batch(one.id)}
                   onGo={() => {
                     goToBatch(one.id);
                     router.push("/");
@@ -160,7 +161,7 @@ export function Rack() {
                   key={label.id}
                   name={label.name}
                   on={here(writeEquals("label", label.name))}
-                  count={tally.labels.get(label.id) ?? NO_COUNT}
+                  count={counts.label(label.id)}
                   onGo={go(writeEquals("label", label.name))}
                 />
               ))}
@@ -173,7 +174,7 @@ export function Rack() {
                   key={marker.id}
                   name={`${marker.letter} ${marker.meaning}`}
                   on={here(writeEquals("marker", marker.letter))}
-                  count={tally.markers.get(marker.id) ?? NO_COUNT}
+                  count={counts.marker(marker.id)}
                   onGo={go(writeEquals("marker", marker.letter))}
                 />
               ))}

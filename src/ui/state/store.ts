@@ -3,7 +3,6 @@ import type { Deck, DeckNumber } from "@/core/keys";
 import {
   EMPTY_LISTING,
   NONE,
-  NOTHING_TALLIED,
   type Grouping,
   type Listing,
   type ListOrder,
@@ -106,7 +105,8 @@ export interface View {
   /** One of the sizes of state/look. */
   readonly textSize: number;
   /** Everything that is shown with a count, counted a moment after each change. */
-  readonly tally: Tallied;
+  /** Null until the whole index is there to be counted. */
+  readonly tally: Tallied | null;
   readonly deck: DeckNumber;
   readonly peek: DeckNumber | null;
   readonly folded: boolean;
@@ -161,7 +161,7 @@ const NOTHING: View = {
   readerPlace: "right",
   textSize: 3,
   find: null,
-  tally: NOTHING_TALLIED,
+  tally: null,
   deck: 1,
   peek: null,
   folded: false,

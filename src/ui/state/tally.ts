@@ -1,4 +1,4 @@
-import { Tally, type Tallied } from "@/core/list";
+import { Tally, type Count, type Tallied } from "@/core/list";
 import { checkNarrow } from "./browse";
 import { maskOf } from "./listed";
 import { mailbox, set, useView, view } from "./store";
@@ -56,6 +56,8 @@ const now = () => ({
 });
 
 function look(): void {
+  // Of a part of the index nothing can be counted that would be true.
+  if (view().loading !== null) return;
   const current = now();
   const same =
     current.version === counted.version && current.batches === counted.batches && current.minute === counted.minute;
@@ -73,4 +75,38 @@ export function keepCounting(): void {
   useView.subscribe(look);
   setInterval(look, 60_000);
   look();
+}
+
+/** A count as it is shown: how many are old comes only with the whole index. */
+export interface Shown {
+  readonly total: number;
+  readonly old: number | null;
+}
+
+/** Counts by the id of what has them; null where nothing is known yet. */
+export interface Counts {
+  readonly folder: (id: number) => Shown | null;
+  readonly label: (id: number) => Shown | null;
+  readonly marker: (id: number) => Shown | null;
+  readonly batch: (id: number) => Shown | null;
+}
+
+const NONE: Shown = { total: 0, old: 0 };
+
+/** Everything that is shown with a count. Until the index can be counted, folders have what the server knows. */
+export function useCounts(): Counts {
+  const tally = useView((v) => v.tally);
+  const folders = useView((v) => v.home?.folders);
+  const by = (counts: ReadonlyMap<number, Count> | undefined) => (id: number) =>
+    counts ? (counts.get(id) ?? NONE) : null;
+  const known = (id: number): Shown | null => {
+    const folder = folders?.find((one) => one.id === id);
+    return folder ? { total: folder.total, old: null } : null;
+  };
+  return {
+    folder: tally ? by(tally.folders) : known,
+    label: by(tally?.labels),
+    marker: by(tally?.markers),
+    batch: by(tally?.batches),
+  };
 }

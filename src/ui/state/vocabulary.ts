@@ -83,11 +83,11 @@ export const vocabulary: Vocabulary = (field) => {
     case "list":
       return remembered("list", () => valuesIn(columns, "list", "\n"));
     case "folder":
-      return directory.folders.map((folder) => counted(folder.path, tally.folders.get(folder.id)));
+      return directory.folders.map((folder) => counted(folder.path, tally?.folders.get(folder.id)));
     case "label":
-      return directory.labels.map((label) => counted(label.name, tally.labels.get(label.id)));
+      return directory.labels.map((label) => counted(label.name, tally?.labels.get(label.id)));
     case "marker":
-      return directory.markers.map((m) => counted(m.letter, tally.markers.get(m.id), m.meaning));
+      return directory.markers.map((m) => counted(m.letter, tally?.markers.get(m.id), m.meaning));
     case "account":
       return [{ value: "local", count: columns.count }];
     default:
