@@ -5,6 +5,7 @@ import { ORDER_TEXT } from "./arrange";
 import { ExportMenu } from "./export-menu";
 import { countText, plural } from "../parts/words";
 import { placeName } from "../state/places";
+import { clearTicks } from "../state/select";
 import { NarrowInput } from "./narrow-input";
 
 const BUTTON = "shrink-0 rounded-sm border border-rule bg-sheet px-2 py-1";
@@ -86,15 +87,66 @@ function Waiting() {
   );
 }
 
-/** The narrow line: the place, the conditions, where the next one is typed, and how the list is arranged. */
-export function Line() {
+/** How many are listed or selected, and how the list is arranged. On a phone it is a row of its own. */
+function Arranged() {
   const selected = useView((v) => v.selected);
   const matches = useView((v) => v.matches);
   const order = useView((v) => v.order);
   const group = useView((v) => v.group);
   const decided = useView((v) => v.decided.size);
+  const opened = useView((v) => v.opened);
+  // A thumb has no keys for selecting, so with a selection its row is about that.
+  const rest = selected > 0 ? "max-md:hidden" : "";
   return (
-    <div className="relative flex h-[46px] shrink-0 items-center gap-2 border-b border-rule bg-paper px-3.5 font-mono text-[12.5px] whitespace-nowrap">
+    <div className={`flex items-center gap-2 max-md:w-full ${opened ? "max-md:hidden" : ""}`}>
+      {decided > 0 && (
+        <button type="button" onClick={sweep} title="Backspace" className={`${BUTTON} ${rest}`}>
+          sweep {decided}
+        </button>
+      )}
+      <span className="shrink-0 max-md:mr-auto" data-testid="count">
+        {selected > 0 ? `${countText(selected)} of ${countText(matches)} selected` : plural(matches, "message")}
+      </span>
+      {selected > 0 && (
+        <>
+          <button
+            type="button"
+            onClick={() => set({ dialog: { kind: "select-by" } })}
+            className={`${BUTTON} md:hidden`}
+          >
+            select by…
+          </button>
+          <button type="button" onClick={clearTicks} className={`${BUTTON} md:hidden`}>
+            clear
+          </button>
+        </>
+      )}
+      <button
+        type="button"
+        onClick={() => set({ dialog: { kind: "form" } })}
+        title="Narrow by a form (Ctrl+/)"
+        className={`${BUTTON} ${rest}`}
+      >
+        form
+      </button>
+      <button
+        type="button"
+        onClick={() => set({ dialog: { kind: "arrange" } })}
+        title="Order and group the list (Shift+\)"
+        className={`${BUTTON} max-w-52 truncate ${rest}`}
+      >
+        {ORDER_TEXT[order]}
+        {group !== "none" && `, groups by ${group}`}
+      </button>
+      <ExportMenu />
+    </div>
+  );
+}
+
+/** The narrow line: the place, the conditions, where the next one is typed, and how the list is arranged. */
+export function Line() {
+  return (
+    <div className="relative flex min-h-[46px] shrink-0 items-center gap-2 border-b border-rule bg-paper px-3.5 font-mono text-[12.5px] whitespace-nowrap max-md:flex-wrap max-md:py-1.5">
       <button
         type="button"
         onClick={() => set({ rackOpen: true })}
@@ -106,32 +158,7 @@ export function Line() {
       <Chips />
       <NarrowInput />
       <Waiting />
-      {decided > 0 && (
-        <button type="button" onClick={sweep} title="Backspace" className={`${BUTTON} max-md:hidden`}>
-          sweep {decided}
-        </button>
-      )}
-      <span className="shrink-0 max-md:hidden" data-testid="count">
-        {selected > 0 ? `${countText(selected)} of ${countText(matches)} selected` : plural(matches, "message")}
-      </span>
-      <button
-        type="button"
-        onClick={() => set({ dialog: { kind: "form" } })}
-        title="Narrow by a form (Ctrl+/)"
-        className={`${BUTTON} max-md:hidden`}
-      >
-        form
-      </button>
-      <button
-        type="button"
-        onClick={() => set({ dialog: { kind: "arrange" } })}
-        title="Order and group the list (Shift+\)"
-        className={`${BUTTON} max-md:hidden`}
-      >
-        {ORDER_TEXT[order]}
-        {group !== "none" && `, groups by ${group}`}
-      </button>
-      <ExportMenu />
+      <Arranged />
     </div>
   );
 }

@@ -80,7 +80,7 @@ export function NarrowInput() {
   };
   const checked = wrong ? checkNarrow(text) : null;
   return (
-    <div className="relative min-w-16 flex-1">
+    <div className="relative min-w-16 flex-1 max-md:static max-md:min-w-32">
       <input
         ref={input}
         value={text}
@@ -116,7 +116,7 @@ export function NarrowInput() {
           id={listId}
           role="listbox"
           aria-label="What could be meant"
-          className="absolute top-[36px] left-0 z-20 max-h-80 min-w-80 overflow-y-auto rounded-md border border-edge bg-sheet py-1"
+          className="absolute top-[36px] left-0 z-20 max-h-80 min-w-80 max-md:inset-x-2 max-md:top-[42px] overflow-y-auto rounded-md border border-edge bg-sheet py-1"
         >
           {offers.map((offer, i) => (
             <li

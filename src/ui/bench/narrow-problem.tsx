@@ -24,7 +24,7 @@ export function Problem({ text, issues, onRepair }: Props) {
     <div
       id="narrow-problem"
       role="alert"
-      className="absolute top-[36px] left-0 z-20 max-w-[640px] min-w-72 rounded-md border border-brick bg-brick-soft px-3 py-2 text-ink"
+      className="absolute top-[36px] left-0 z-20 max-w-[640px] min-w-72 max-md:inset-x-2 max-md:top-[42px] rounded-md border border-brick bg-brick-soft px-3 py-2 text-ink"
     >
       {issues.map((issue, i) => {
         const mended = repaired(text, issue);
