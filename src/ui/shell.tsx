@@ -1,6 +1,6 @@
 "use client";
 import { usePathname } from "next/navigation";
-import { useEffect, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import { Dialogs } from "./bench/dialogs";
 import { Rack } from "./rack/rack";
 import { start, startReading } from "./state/load";
@@ -8,19 +8,26 @@ import { readLook } from "./state/look";
 import { keepCounting } from "./state/tally";
 import { useView } from "./state/store";
 
+const isAlone = (path: string): boolean => path.startsWith("/message/");
+
+/** The first loading of a window. */
+function begin(path: string): void {
+  readLook();
+  if (isAlone(path)) return void startReading();
+  keepCounting();
+  void start();
+}
+
+// Mail is read while the screen is still being brought to life, which takes as long.
+if (typeof window !== "undefined") begin(location.pathname);
+
 /** What every screen has: the rack, the dialogs, and the first loading. */
 export function Shell({ children }: { readonly children: ReactNode }) {
   const phase = useView((v) => v.phase);
   const failure = useView((v) => v.failure);
   const notice = useView((v) => v.notice?.text ?? "");
   // A window of its own for one message has no places, and loads no list.
-  const own = usePathname().startsWith("/message/");
-  useEffect(() => {
-    readLook();
-    if (own) return void startReading();
-    keepCounting();
-    void start();
-  }, [own]);
+  const own = isAlone(usePathname());
   return (
     <div className="flex h-full print:block print:h-auto">
       <a

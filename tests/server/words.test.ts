@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { decodeIndex, stateAt } from "@/core/columns";
+import { decodeIndex, stateAt, textAt } from "@/core/columns";
 import { mboxEntry } from "@/core/mail";
 import {
   importFile,
@@ -125,4 +125,21 @@ test("what changed since a write is brought alone, and anew where it is not know
   await fresh.db.sql`delete from ledger where seq <= ${whole.seq + 1}`;
   await expect(readIndexSince(context, whole.seq)).rejects.toThrow("anew");
   expect((await readDirectory(context)).folders.length).toBeGreaterThan(5);
+});
+
+test("the index holds any text as it is, and what separates texts on the way only as a space", async () => {
+  const { context, db } = fresh;
+  const [row] = await db.sql<{ id: number }[]>`select max(id) as id from message`;
+  const odd = 'tab\there, \\N, {a,b}, "quoted",\nline; é 日本';
+  await db.sql`update message set subject = ${odd} where id = ${row!.id}`;
+  await db.sql`update message_state set note = ${"one\x1etwo"} where message = ${row!.id}`;
+  const { columns } = decodeIndex(
+    (await readIndex(context, { test: { kind: "all" } }, 100, null)).buffer as ArrayBuffer,
+  );
+  const at = [...columns.id].indexOf(row!.id);
+  expect(textAt(columns, "subject", at)).toBe(odd);
+  expect(stateAt(columns, at).note).toBe("one two");
+  expect([...columns.id].map((_, i) => textAt(columns, "fromName", i))).toEqual(
+    Array.from({ length: columns.count }, () => "Ines"),
+  );
 });

@@ -1,6 +1,15 @@
 export { ColumnCursor, ColumnWriter, stateAt, textAt, type ShownText } from "./cursor";
 export { FOLDED_COLUMNS, foldedOf, hitsIn, type FoldedColumn } from "./folded";
-export { columnsOf, STATE_BIT, type ColumnRow, type Columns, type NumberColumn, type TextColumn } from "./format";
+export {
+  columnsOf,
+  columnsOfFields,
+  STATE_BIT,
+  type ColumnFields,
+  type ColumnRow,
+  type Columns,
+  type NumberColumn,
+  type TextColumn,
+} from "./format";
 export { RowIndex } from "./ids";
 export { mergeColumns, tidied, withoutMessages } from "./merge";
 export { decodeIndex, encodeIndex, type About, type Index } from "./stored";

@@ -1,4 +1,4 @@
-import { columnsOf, encodeIndex, type ColumnRow } from "@/core/columns";
+import { columnsOfFields, encodeIndex, type ColumnFields } from "@/core/columns";
 import { load } from "@/core/change";
 import type { Test } from "@/core/narrow";
 import { writePlace, type Place } from "@/core/api";
@@ -9,41 +9,70 @@ import { Refusal, type Context } from "./context";
 /** How many rows one request may bring. */
 export const MOST_INDEX_ROWS = 100_000;
 
-type Row = Record<"id" | "thread" | "date_ms" | "size" | "folder" | "bits" | "traits" | "marker", number> & {
-  labels: number[];
-} & Record<"start_ms" | "due_ms" | "defer_ms" | "await_ms", number | null> &
-  Record<"from_name" | "from_address" | "to_key" | "cc_key" | "via" | "subject" | "preview" | "list", string> & {
-    attachments: string[];
-    note: string | null;
-    flag_note: string | null;
-  };
+const ms = (column: string) => `(extract(epoch from ${column}) * 1000)::float8`;
 
-const rowOf = (row: Row): ColumnRow => ({
-  id: row.id,
-  thread: row.thread,
-  dateMs: row.date_ms,
-  size: row.size,
-  folder: row.folder,
-  bits: row.bits,
-  traits: row.traits,
-  marker: row.marker,
-  labels: row.labels,
-  startMs: row.start_ms ?? NaN,
-  dueMs: row.due_ms ?? NaN,
-  deferMs: row.defer_ms ?? NaN,
-  awaitMs: row.await_ms ?? NaN,
-  fromName: row.from_name,
-  fromAddress: row.from_address,
-  to: row.to_key.trim(),
-  cc: row.cc_key.trim(),
-  via: row.via,
-  file: row.attachments.join(" ").slice(0, 4000),
-  subject: row.subject,
-  preview: row.preview,
-  list: row.list,
-  note: row.note ?? "",
-  flagNote: row.flag_note ?? "",
-});
+/** Where the numbers of a row come from; times may be none. */
+const NUMBERS = {
+  id: "m.id",
+  thread: "m.thread",
+  dateMs: ms("m.date"),
+  size: "m.size",
+  folder: "s.folder",
+  bits: "s.bits",
+  traits: "m.traits",
+  marker: "s.marker",
+  startMs: ms("s.flag_start"),
+  dueMs: ms("s.flag_due"),
+  deferMs: ms("s.defer_until"),
+  awaitMs: ms("s.await_until"),
+};
+const TEXTS = {
+  labels: "array_to_string(s.labels, ',')",
+  fromName: "m.from_name",
+  fromAddress: "m.from_address",
+  to: "btrim(m.to_key)",
+  cc: "btrim(m.cc_key)",
+  via: "m.via",
+  file: "left(array_to_string(m.attachments, ' '), 4000)",
+  subject: "m.subject",
+  preview: "m.preview",
+  list: "m.list",
+  note: "coalesce(s.note, '')",
+  flagNote: "coalesce(s.flag_note, '')",
+};
+
+/**
+ * Rows are read a field at a time, all values of it in one text: one by one the driver takes several times as
+ * long for them. Between values stands the record separator, which no value may hold then.
+ */
+const SEPARATOR = "\x1e";
+const GATHERED = [
+  ...Object.keys(NUMBERS).map((name) => `string_agg(coalesce("${name}"::text, ''), ',') as "${name}"`),
+  ...Object.keys(TEXTS).map((name) => `string_agg(replace("${name}", chr(30), ' '), chr(30)) as "${name}"`),
+].join();
+const SELECTED = Object.entries({ ...NUMBERS, ...TEXTS })
+  .map(([name, source]) => `${source} as "${name}"`)
+  .join();
+
+type Gathered = Record<keyof typeof NUMBERS | keyof typeof TEXTS, string | null>;
+
+const numberOf = (text: string): number => (text === "" ? NaN : Number(text));
+
+/** Fields as the columns are made of them. The rows came newest first, and are turned round. */
+function fieldsOf(gathered: Gathered): ColumnFields {
+  const fields: Record<string, readonly unknown[]> = {};
+  const none = gathered.id === null;
+  for (const name of Object.keys(NUMBERS) as (keyof typeof NUMBERS)[])
+    fields[name] = none ? [] : gathered[name]!.split(",").reverse().map(numberOf);
+  for (const name of Object.keys(TEXTS) as (keyof typeof TEXTS)[])
+    fields[name] = none ? [] : gathered[name]!.split(SEPARATOR).reverse();
+  const sets = new Map<string, readonly number[]>([["", []]]);
+  fields.labels = (fields.labels as string[]).map((text) => {
+    if (!sets.has(text)) sets.set(text, text.split(",").map(Number));
+    return sets.get(text)!;
+  });
+  return fields as unknown as ColumnFields;
+}
 
 /**
  * A part of the mailbox's index as columns, ordered by date and id. Parts come newest first, so that what a
@@ -61,21 +90,16 @@ export async function readIndex(
   const context = "ids" in which ? null : await searchContext(sql, person, which.test);
   const condition =
     "ids" in which ? sql`m.id = any(${listOf(which.ids)}::text::bigint[])` : conditionOf(sql, context!, which.test);
-  const ms = (column: string) => sql`(extract(epoch from ${sql(column)}) * 1000)::float8`;
-  const rows = await sql<Row[]>`
-    select m.id, m.thread, ${ms("m.date")} as date_ms, m.size, s.folder, s.bits, m.traits, s.marker, s.labels,
-      ${ms("s.flag_start")} as start_ms, ${ms("s.flag_due")} as due_ms, ${ms("s.defer_until")} as defer_ms,
-      ${ms("s.await_until")} as await_ms, m.from_name, m.from_address, m.to_key, m.cc_key, m.via, m.attachments, m.subject, m.preview, m.list,
-      s.note, s.flag_note
-    from ${messageJoin(sql, person)} and ${condition}
-      ${before ? sql`and (m.date, m.id) < (to_timestamp(${before.dateMs}::float8 / 1000), ${before.id}::bigint)` : sql``}
-    order by m.date desc, m.id desc limit ${limit}`;
-  const ordered = rows.map(rowOf).reverse();
-  const first = ordered[0];
-  const next = rows.length === limit && first ? writePlace({ dateMs: first.dateMs, id: first.id }) : null;
-  const wanted = "ids" in which ? new Set(which.ids) : new Set<number>();
-  for (const row of ordered) wanted.delete(row.id);
-  return encodeIndex({ seq, next, gone: [...wanted], columns: columnsOf(ordered) });
+  const [gathered] = await sql<Gathered[]>`
+    select ${sql.unsafe(GATHERED)} from (
+      select ${sql.unsafe(SELECTED)} from ${messageJoin(sql, person)} and ${condition}
+        ${before ? sql`and (m.date, m.id) < (to_timestamp(${before.dateMs}::float8 / 1000), ${before.id}::bigint)` : sql``}
+      order by m.date desc, m.id desc limit ${limit}) as newest`;
+  const fields = fieldsOf(gathered!);
+  const next = fields.id.length === limit ? writePlace({ dateMs: fields.dateMs[0]!, id: fields.id[0]! }) : null;
+  const wanted = new Set("ids" in which ? which.ids : []);
+  for (const id of fields.id) wanted.delete(id);
+  return encodeIndex({ seq, next, gone: [...wanted], columns: columnsOfFields(fields) });
 }
 
 /** Entries looked through at a time, and the most messages worth bringing one by one. */

@@ -186,6 +186,8 @@ export function Rack() {
             <Link
               key={href}
               href={href}
+              // They would be fetched in the very moment in which mail is.
+              prefetch={false}
               onClick={() => set({ ledgerMessage: null })}
               aria-current={path === href ? "page" : undefined}
               className={`flex justify-between rounded-sm px-1.5 py-1 ${path === href ? "bg-sheet font-bold" : "hover:bg-paper"}`}

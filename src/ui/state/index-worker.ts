@@ -34,7 +34,7 @@ export type LoadNews =
     }
   | { readonly kind: "failed"; readonly why: string };
 
-const PART = "50000";
+const PART = "100000";
 /** Fewer changed messages than this are fetched again next time rather than written now. */
 const WORTH_KEEPING = 200;
 
@@ -87,24 +87,36 @@ async function keepAndShow(token: string, columns: Columns, seq: number): Promis
   await keepIndex(token, { seq, next: null, gone: [], columns: tidied(copy) });
 }
 
+/** Parts as one. Neighbours are put together first, so that a large part is not copied for each small one. */
+function joined(parts: readonly Columns[]): Columns {
+  if (parts.length === 1) return parts[0]!;
+  const half = parts.length >> 1;
+  return mergeColumns(joined(parts.slice(0, half)), joined(parts.slice(half)));
+}
+
 async function fromServer(token: string, total: number): Promise<void> {
-  let all: Columns | null = null;
+  const ask = (before: string | null) => getIndex(before === null ? { limit: PART } : { limit: PART, before });
+  let parts: Columns[] = [];
+  let count = 0;
   let seq = Infinity;
   let shown = 0;
-  for (let before: string | null = "start"; before !== null;) {
-    const part: Index = await getIndex(before === "start" ? { limit: PART } : { limit: PART, before });
+  for (let coming: Promise<Index> | null = ask(null); coming;) {
+    const part: Index = await coming;
+    // The server makes the next part while this one is worked on.
+    coming = part.next === null ? null : ask(part.next);
     fold(part.columns);
-    all = all ? mergeColumns(all, part.columns) : part.columns;
+    parts.push(part.columns);
+    count += part.columns.count;
     seq = Math.min(seq, part.seq);
-    before = part.next;
-    tell({ kind: "read", messages: all.count });
+    tell({ kind: "read", messages: count });
     // What is there so far is shown each time it has doubled: copying it more often would be most of the work.
-    if (before !== null && all.count >= 2 * shown && all.count < total) {
-      shown = all.count;
-      show(structuredClone(all), seq, false);
+    if (coming && count >= 2 * shown && count < total) {
+      shown = count;
+      parts = [joined(parts)];
+      show(structuredClone(parts[0]!), seq, false);
     }
   }
-  if (all) await keepAndShow(token, all, seq);
+  await keepAndShow(token, joined(parts), seq);
 }
 
 self.onmessage = async ({ data: { token, total } }: MessageEvent<LoadRequest>) => {
