@@ -55,9 +55,18 @@ await sql`checkpoint`;
 figures.push(...(await runFigures(context)));
 figures.push(...(await columnFigures(context, MESSAGES)));
 figures.push(...(await searchFigures(context)));
-const [tenth] = await sql<{ day: string }[]>`
-  select to_char(date, 'YYYY-MM-DD') as day from message where person = ${person} order by date desc offset 10000 limit 1`;
-const browser = await browserFigures(url, MESSAGES, `date>=${tenth!.day}`);
+/** The day from which on there are some ten thousand messages in a state. */
+async function dayOf(state: string): Promise<string> {
+  const [tenth] = await sql<{ day: string }[]>`
+    select to_char(m.date, 'YYYY-MM-DD') as day from message m join message_state s on s.person = m.person and s.message = m.id
+    where m.person = ${person} and ${sql.unsafe(state)} order by m.date desc offset 10000 limit 1`;
+  return tenth!.day;
+}
+const browser = await browserFigures(url, MESSAGES, [
+  { what: "marking", narrow: `date>=${await dayOf("true")}` },
+  // Those that are read leave the list when they are made unread.
+  { what: "removing", narrow: `read date>=${await dayOf("s.bits & 1 = 1")}` },
+]);
 figures.push(...browser.figures);
 
 const [version] = await sql<{ v: string }[]>`select current_setting('server_version') as v`;
