@@ -108,18 +108,22 @@ async function keys(
   rows: string,
   thousands: readonly Thousands[],
   floorMs: number,
-  heldFloorMs: number,
+  heldFloorMs: { readonly j: number; readonly pageDown: number },
 ): Promise<Figure[]> {
   await page.keyboard.press(",");
   await page.waitForTimeout(1500);
   await page.evaluate(WATCH);
   const floor = { floor: "a bare list", floorMs, budget: 1.25 };
-  const held = { floor: "a bare list", floorMs: heldFloorMs, budget: 1.25 };
+  const held = (floorMs: number) => ({ floor: "a bare list", floorMs, budget: 1.25 });
   const figures: Figure[] = [
     { what: `J until painted, ${rows} rows`, ms: await press(page, "j"), ...floor },
     { what: `F (read, archive) until painted, ${rows} rows`, ms: await press(page, "f"), ...floor },
-    { what: `J held, frames apart (95 %), ${rows} rows`, ms: await hold(page, "j"), ...held },
-    { what: `PageDown held, frames apart (95 %), ${rows} rows`, ms: await hold(page, "PageDown"), ...held },
+    { what: `J held, frames apart (95 %), ${rows} rows`, ms: await hold(page, "j"), ...held(heldFloorMs.j) },
+    {
+      what: `PageDown held, frames apart (95 %), ${rows} rows`,
+      ms: await hold(page, "PageDown"),
+      ...held(heldFloorMs.pageDown),
+    },
   ];
   for (const { what, narrow } of thousands) figures.push(await onThousands(page, what, narrow, rows));
   return figures;
@@ -154,7 +158,7 @@ export async function browserFigures(
     await bare.setContent(bareList(messages));
     await bare.evaluate(WATCH);
     const floorMs = await press(bare, "j");
-    const heldMs = await hold(bare, "j");
+    const heldMs = { j: await hold(bare, "j"), pageDown: await hold(bare, "PageDown") };
     await bare.close();
     const { figures, page } = await openings(browser, address, messages);
     const cdp = await page.context().newCDPSession(page);

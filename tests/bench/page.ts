@@ -89,8 +89,9 @@ export const bareList = (rows: number) => `<!doctype html><style>
   };
   draw();
   box.focus();
-  addEventListener("keydown", () => {
-    focus++;
+  addEventListener("keydown", (event) => {
+    event.preventDefault();
+    focus += event.key === "PageDown" ? Math.floor(box.clientHeight / 30) : 1;
     const low = focus * 30 + 60 - box.clientHeight;
     if (box.scrollTop < low) box.scrollTop = low;
     draw();
