@@ -100,7 +100,7 @@ test("a batch keeps a narrowing with its order and groups, and can be changed, c
   await expect(page.locator("[data-head]")).toHaveCount(0);
   await choose(page, ";", "old unread");
   await expect(page.locator("[data-head]").first()).toBeVisible();
-  await expect(page.getByRole("button", { name: "by largest" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "largest first, groups by sender" })).toBeVisible();
   // A decision elsewhere is counted within a moment, whatever is shown.
   await page.keyboard.press("Home");
   await page.keyboard.press("j");

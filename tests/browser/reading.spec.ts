@@ -106,6 +106,32 @@ test.describe("on a phone", () => {
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   });
 
+  test("a long press ticks, and the count has its row; what could be meant stays on the screen", async ({
+    page,
+    app,
+  }) => {
+    await openBench(page, app);
+    const total = await app.count("folder=Inbox & !deferred");
+    const count = page.getByTestId("count");
+    await expect(count).toHaveText(`${total} messages`);
+    const cdp = await page.context().newCDPSession(page);
+    const box = (await page.locator("[data-place='2']").boundingBox())!;
+    const touchPoints = [{ x: box.x + 100, y: box.y + 30 }];
+    await cdp.send("Input.dispatchTouchEvent", { type: "touchStart", touchPoints });
+    await expect(count).toHaveText(`1 of ${total} selected`);
+    await cdp.send("Input.dispatchTouchEvent", { type: "touchEnd", touchPoints: [] });
+    await page.getByRole("button", { name: "select by…" }).tap();
+    await page.getByRole("option", { name: /^invert/ }).tap();
+    await expect(count).toHaveText(`${total - 1} of ${total} selected`);
+    await page.getByRole("button", { name: "clear", exact: true }).tap();
+    await expect(count).toHaveText(`${total} messages`);
+    await page.getByRole("combobox", { name: "Narrow further" }).tap();
+    await page.keyboard.type("fo");
+    const offers = (await page.getByRole("listbox", { name: "What could be meant" }).boundingBox())!;
+    expect(offers.x).toBeGreaterThanOrEqual(0);
+    expect(offers.x + offers.width).toBeLessThanOrEqual(390);
+  });
+
   test("a row follows the finger, says what letting go would do, and does it; sliding back does nothing", async ({
     page,
     app,

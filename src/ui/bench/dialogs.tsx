@@ -145,8 +145,8 @@ export function Dialogs() {
     return <Ask key={questions.map((q) => q.id).join()} {...{ macro, ids, described, questions, answers }} />;
   }
   if (dialog?.kind === "confirm") {
-    const { macro, ids, described, answers, planned } = dialog;
-    return <Confirm {...{ macro, ids, described, answers, planned }} />;
+    const { macro, ids, described, answers, seen } = dialog;
+    return <Confirm {...{ macro, ids, described, answers, seen }} />;
   }
   return null;
 }

@@ -1,12 +1,12 @@
 "use client";
 import type { MacroShape } from "@/core/api";
-import type { Answers, Plan } from "@/core/macro";
+import type { Answers } from "@/core/macro";
 import { Modal } from "../parts/picker";
 import { TONE } from "../parts/tone";
 import { countText, plural } from "../parts/words";
 import type { RunDecision } from "../state/decide";
 import { runMacro } from "../state/run";
-import { set } from "../state/store";
+import { set, type Seen } from "../state/store";
 import { PlanTable } from "./plan-table";
 
 interface Props {
@@ -14,14 +14,15 @@ interface Props {
   readonly ids: readonly number[];
   readonly described: RunDecision["described"];
   readonly answers: Answers;
-  readonly planned: Plan;
+  readonly seen: Seen;
 }
 
 const SHOWN = 6;
 const close = () => set({ dialog: null });
 
 /** Says exactly what a run will do, and does it only when the person agrees. */
-export function Confirm({ macro, ids, described, answers, planned }: Props) {
+export function Confirm({ macro, ids, described, answers, seen }: Props) {
+  const planned = seen.plan;
   const deleted = planned.gone > 0;
   return (
     <Modal title={`${macro.name} on ${plural(ids.length, "message")}`} onClose={close} wide>
@@ -37,7 +38,7 @@ export function Confirm({ macro, ids, described, answers, planned }: Props) {
           <button
             type="button"
             autoFocus={!deleted}
-            onClick={() => runMacro(macro, { ids, described, answers, agreed: true })}
+            onClick={() => runMacro(macro, { ids, described, answers, agreed: seen })}
             className={`rounded-sm px-3 py-1.5 font-semibold ${deleted ? TONE.brick : "bg-ink text-paper"}`}
           >
             {deleted ? `Delete ${countText(planned.gone)} for good` : `Run on ${countText(ids.length)}`}

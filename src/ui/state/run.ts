@@ -15,7 +15,7 @@ import { moveBy, targetDescription, targetIds } from "./select";
 import { NONE } from "@/core/list";
 import { advance, decideRun, planContext, type RunDecision } from "./decide";
 import { planIn } from "./settle";
-import { mailbox, notify, set, view } from "./store";
+import { mailbox, notify, set, view, type Seen } from "./store";
 
 /** Running a macro: what it acts on, what it asks first, and where the focus goes afterwards. */
 
@@ -27,7 +27,7 @@ interface Given {
   readonly described?: Described;
   readonly answers?: Answers;
   /** The person has seen what it will do and agreed. */
-  readonly agreed?: boolean;
+  readonly agreed?: Seen;
 }
 
 /** The messages a macro acts on now. */
@@ -80,9 +80,11 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const ids = given.ids ?? targetsOf(macro);
   const described = given.ids === undefined ? targetDescription() : (given.described ?? null);
   if (ids.length === 0) return notify("Nothing to act on: this message is decided already.");
-  const at = new Date();
   const answers = given.answers ?? {};
-  const planned = planNow(macro, ids, answers, at);
+  // What was agreed to is what is done, unless the mailbox has changed meanwhile.
+  const seen = given.agreed?.version === view().version ? given.agreed : null;
+  const at = seen?.at ?? new Date();
+  const planned: Planned = seen ? { ok: true, plan: seen.plan } : planNow(macro, ids, answers, at);
   if (!planned.ok) {
     set({ dialog: null });
     return notify(`${macro.name} cannot run. ${planned.problems.map(textOfProblem).join(" ")}`, "trouble");
@@ -92,7 +94,9 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
     return set({ dialog: { kind: "ask", macro, ids, described, questions: plan.asks, answers } });
   const touched = new Set([...plan.change.keys(), ...plan.things.map((thing) => thing.source), ...plan.unknown]).size;
   if (!given.agreed && mustConfirm(macro.settings, touched, cannotBeUndone(macro.steps)))
-    return set({ dialog: { kind: "confirm", macro, ids, described, answers, planned: plan } });
+    return set({
+      dialog: { kind: "confirm", macro, ids, described, answers, seen: { plan, at, version: view().version } },
+    });
   // Number 0 is no macro of the person's: there is nothing to run again by name.
   const stored = macro.id > 0 ? { lastMacro: macro.id } : {};
   set({ selection: NONE, selected: 0, anchor: null, dialog: null, ...stored });

@@ -37,7 +37,7 @@ export type Dialog =
       readonly ids: readonly number[];
       readonly described: Described;
       readonly answers: Answers;
-      readonly planned: Plan;
+      readonly seen: Seen;
     }
   | { readonly kind: "select-by" }
   | { readonly kind: "arrange" }
@@ -45,6 +45,14 @@ export type Dialog =
   | { readonly kind: "why" }
   /** A batch that is being made of what the list shows, or changed. */
   | { readonly kind: "batch"; readonly batch: BatchShape | null };
+
+/** A plan as it was put before the person. */
+export interface Seen {
+  readonly plan: Plan;
+  readonly at: Date;
+  /** The view's version it was made on: on another one it means nothing any more. */
+  readonly version: number;
+}
 
 export interface Notice {
   readonly tone: "plain" | "trouble";
