@@ -68,6 +68,33 @@ test("a hundred thousand messages: narrow, group, select all, run, undo, and a s
   await expect.poll(() => counted(other), { timeout: 10_000 }).toBe(matching);
 });
 
+test("a folded group that is made read leaves a list of what is unread, with all of it, and comes back", async ({
+  page,
+  app,
+}) => {
+  await openBench(page, app);
+  await allMail(page);
+  await type(page, "/", "unread");
+  const unread = await app.count("unread");
+  await expect(count(page)).toHaveText(`${number(unread)} messages`);
+  await type(page, "Shift+Backslash", "groups by folder");
+  await page.keyboard.press("Shift+Minus");
+  const group = page.locator("[data-head]").filter({ hasText: "Inbox" });
+  await group.click();
+  const size = await app.count("unread & folder=Inbox");
+  expect(size).toBeGreaterThan(60);
+  await page.keyboard.press("r");
+  await page
+    .getByRole("dialog")
+    .getByRole("button", { name: /^Run on/ })
+    .press("Enter");
+  await expect(group).toHaveCount(0);
+  await expect(count(page)).toHaveText(`${number(unread - size)} messages`);
+  await page.keyboard.press("u");
+  await expect(count(page)).toHaveText(`${number(unread)} messages`);
+  await expect(group).toHaveAttribute("aria-label", new RegExp(`Group Inbox, ${number(size)} messages`));
+});
+
 test("the whole mailbox is selected as it is, run on and taken back exactly", async ({ page, app }) => {
   await openBench(page, app);
   await allMail(page);

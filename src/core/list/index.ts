@@ -1,5 +1,14 @@
 export { GROUPINGS, SIZE_STEPS, type Group, type Grouping } from "./group";
-export { EMPTY_LISTING, groupOf, isHead, listingOf, matchingRows, type Arrangement, type Listing } from "./listing";
+export {
+  EMPTY_LISTING,
+  groupOf,
+  isHead,
+  listingOf,
+  matchingRows,
+  searched,
+  type Arrangement,
+  type Listing,
+} from "./listing";
 export { ORDERS, type ListOrder } from "./order";
 export {
   all,

@@ -52,8 +52,8 @@ export function matchingRows(
   return out;
 }
 
-/** Where a row stands among rows that rise, or fall. */
-function searched(rows: Int32Array, rising: boolean): (row: number) => number {
+/** Where a row stands among rows that rise, or fall; -1 for one that is not among them. */
+export function searched(rows: Int32Array, rising: boolean): (row: number) => number {
   return (row) => {
     let low = 0;
     let high = rows.length - 1;

@@ -2,7 +2,7 @@ import { messageId, type MessageId } from "@/core/id";
 import { groupOf, isHead, listingOf, matchingRows, NONE, type Grouping, type ListOrder } from "@/core/list";
 import { asksForWords, conditionsIn, readNarrow, textOfIssue, type Checked, type Test } from "@/core/narrow";
 import { write } from "./api";
-import { maskOf, predicateOf, recountSelection, setListed } from "./listed";
+import { listedRows, maskOf, predicateOf, recountSelection, setListed } from "./listed";
 import { mailbox, notify, set, view, type View } from "./store";
 import { askForWords, waitsForWords } from "./words";
 
@@ -42,15 +42,16 @@ function currentTest(): Test {
  * Computes the list anew.
  * @param change what is different about it
  * @param focused the message the focus is to be on
+ * @param known the rows it is to hold, where that can be told without looking at the whole mailbox
  */
-function rebuild(change: Partial<View>, focused: number | null): void {
+function rebuild(change: Partial<View>, focused: number | null, known: Int32Array | null = null): void {
   set(change);
   const test = currentTest();
   const { columns, leaving } = mailbox;
   const { order, group, foldedGroups, home, focusGroup } = view();
   // What has been deleted for good is in no list, and so not among the decided rows of this one either.
   const decided = new Map([...view().decided].filter(([id]) => mailbox.rowOf(id) !== undefined));
-  const rows = matchingRows(maskOf(test), mailbox.rowsOf(decided.keys()), mailbox.rowsOf(leaving));
+  const rows = known ?? matchingRows(maskOf(test), mailbox.rowsOf(decided.keys()), mailbox.rowsOf(leaving));
   setListed(rows, predicateOf(test));
   const arrangement = { order, group, folded: foldedGroups };
   const listing = listingOf(columns, rows, arrangement, home?.person.zone ?? "UTC");
@@ -65,6 +66,17 @@ function rebuild(change: Partial<View>, focused: number | null): void {
 
 /** Computes the list anew, and keeps the focus on the message it is on. */
 export const relist = (): void => rebuild({}, view().focusId);
+
+/** The same where some rows only leave it: the rest of a mailbox of a million need not be looked at. */
+export function drop(leaving: Iterable<number>): void {
+  const left = new Uint8Array(mailbox.columns.count);
+  for (const row of leaving) left[row] = 1;
+  rebuild(
+    {},
+    view().focusId,
+    listedRows().filter((row) => left[row] === 0),
+  );
+}
 
 /** Puts the focus on a place of the list. */
 export function setFocus(place: number): void {

@@ -6,8 +6,8 @@ import { matchingRows } from "@/core/list";
 import type { PlanContext } from "@/core/macro";
 import { plural } from "../parts/words";
 import { get, getIndex } from "./api";
-import { checkNarrow, relist, setFocus } from "./browse";
-import { currentPredicate, maskOf, recountSelection } from "./listed";
+import { checkNarrow, drop, relist, setFocus } from "./browse";
+import { currentPredicate, isListed, maskOf, recountSelection } from "./listed";
 import { SendQueue } from "./queue";
 import { noteFolders } from "./recent";
 import { Settler, type Decision } from "./settle";
@@ -49,23 +49,24 @@ function reflect(touched: ReadonlySet<number>, own: boolean): void {
   const { decided, listing } = view();
   const matches = currentPredicate();
   const next = new Map(decided);
-  let stale = false;
+  let arrives = false;
   const leaving: number[] = [];
   for (const id of touched) {
     const row = mailbox.rowOf(id);
     if (row === undefined) continue;
     mailbox.cursor.row = row;
-    const listed = listing.placeOf(row) >= 0;
+    const listed = isListed(row);
     if (!mailbox.leaving.has(id) && matches(mailbox.cursor)) {
       next.delete(id);
-      stale ||= !listed;
+      arrives ||= !listed;
     } else if (listed) leaving.push(id);
   }
   if (own && leaving.length <= MOST_KEPT_ROWS) for (const id of leaving) next.set(id, verdictOf(id as MessageId));
-  else stale ||= leaving.some((id) => !next.has(id));
+  const dropped = leaving.filter((id) => !next.has(id));
   set({ decided: next });
+  if (arrives) return relist();
+  if (dropped.length > 0) return drop(mailbox.rowsOf(dropped));
   // Rows that only change how they look need no new list.
-  if (stale) return relist();
   set({ version: view().version + 1, matches: listing.messages - next.size });
   recountSelection();
 }

@@ -1,5 +1,5 @@
 import { columnSeekers, Masks } from "@/core/columns";
-import { countSelected, type Selection } from "@/core/list";
+import { countSelected, searched, type Selection } from "@/core/list";
 import { matcher, type Predicate, type Test } from "@/core/narrow";
 import { mailbox, set, view } from "./store";
 import { wordsKnown } from "./words";
@@ -18,12 +18,17 @@ export const currentPredicate = (): Predicate => current;
 
 /** Rows of the list, oldest first, also those of folded groups and decided ones. */
 let listed: Int32Array = new Int32Array();
+let placeAmong: (row: number) => number = () => -1;
 export const listedRows = (): Int32Array => listed;
 
 export function setListed(rows: Int32Array, predicate: Predicate): void {
   listed = rows;
+  placeAmong = searched(rows, true);
   current = predicate;
 }
+
+/** Whether the list holds a row, be it in a folded group. */
+export const isListed = (row: number): boolean => placeAmong(row) >= 0;
 
 /** Messages of the list that are not decided, oldest first. */
 export function* listedIds(): Generator<number> {
