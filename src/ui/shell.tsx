@@ -1,25 +1,30 @@
 "use client";
 import { usePathname } from "next/navigation";
-import type { ReactNode } from "react";
+import { useEffect, type ReactNode } from "react";
 import { Dialogs } from "./bench/dialogs";
 import { Rack } from "./rack/rack";
 import { start, startReading } from "./state/load";
 import { readLook } from "./state/look";
 import { keepCounting } from "./state/tally";
-import { useView } from "./state/store";
+import { set, useView } from "./state/store";
 
 const isAlone = (path: string): boolean => path.startsWith("/message/");
 
-/** The first loading of a window. */
-function begin(path: string): void {
+let begun: "one message" | "all mail" | null = null;
+
+/** The first loading of a window; a window of one message that goes on to another screen loads the rest then. */
+function begin(alone: boolean): void {
+  if (begun === "all mail" || (alone && begun !== null)) return;
   readLook();
-  if (isAlone(path)) return void startReading();
+  if (begun !== null) set({ phase: "loading", loading: 0 });
+  begun = alone ? "one message" : "all mail";
+  if (alone) return void startReading();
   keepCounting();
   void start();
 }
 
 // Mail is read while the screen is still being brought to life, which takes as long.
-if (typeof window !== "undefined") begin(location.pathname);
+if (typeof window !== "undefined") begin(isAlone(location.pathname));
 
 /** What every screen has: the rack, the dialogs, and the first loading. */
 export function Shell({ children }: { readonly children: ReactNode }) {
@@ -28,6 +33,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   const notice = useView((v) => v.notice?.text ?? "");
   // A window of its own for one message has no places, and loads no list.
   const own = isAlone(usePathname());
+  useEffect(() => begin(own), [own]);
   return (
     <div className="flex h-full print:block print:h-auto">
       <a

@@ -136,6 +136,15 @@ test("a group folds, and one key selects or acts on all of it", async ({ page, a
   expect(size).toBeGreaterThan(3);
   const address = await head.getAttribute("data-head");
   await expect(page.getByText(`acts on the group of ${size}`)).toBeVisible();
+  // Its head keeps saying how many are unread.
+  const unread = async () => Number(/([\d,]+) unread/.exec((await head.getAttribute("aria-label"))!)![1]);
+  const before = await unread();
+  await page.keyboard.press("j");
+  await page.keyboard.press("v");
+  await expect.poll(async () => Math.abs((await unread()) - before)).toBe(1);
+  await page.keyboard.press("u");
+  await expect.poll(unread).toBe(before);
+  await page.keyboard.press("Home");
   await page.keyboard.press("i");
   await expect(count(page)).toHaveText(`${size} of 400 selected`);
   await page.keyboard.press("i");

@@ -67,6 +67,9 @@ function rebuild(change: Partial<View>, focused: number | null, known: Int32Arra
 /** Computes the list anew, and keeps the focus on the message it is on. */
 export const relist = (): void => rebuild({}, view().focusId);
 
+/** The same rows in groups made anew: their heads say how many are unread. */
+export const regroup = (): void => rebuild({}, view().focusId, listedRows());
+
 /** The same where some rows only leave it: the rest of a mailbox of a million need not be looked at. */
 export function drop(leaving: Iterable<number>): void {
   const left = new Uint8Array(mailbox.columns.count);

@@ -6,7 +6,7 @@ import { matchingRows } from "@/core/list";
 import type { PlanContext } from "@/core/macro";
 import { plural } from "../parts/words";
 import { get, getIndex } from "./api";
-import { checkNarrow, drop, relist, setFocus } from "./browse";
+import { checkNarrow, drop, regroup, relist, setFocus } from "./browse";
 import { currentPredicate, isListed, maskOf, recountSelection } from "./listed";
 import { SendQueue } from "./queue";
 import { noteFolders } from "./recent";
@@ -66,6 +66,9 @@ function reflect(touched: ReadonlySet<number>, own: boolean): void {
   set({ decided: next });
   if (arrives) return relist();
   if (dropped.length > 0) return drop(mailbox.rowsOf(dropped));
+  // A row just decided stays where it is, also where groups are by the folder it has left.
+  const { group } = view();
+  if (group !== "none" && (group !== "folder" || leaving.length === 0)) return regroup();
   // Rows that only change how they look need no new list.
   set({ version: view().version + 1, matches: listing.messages - next.size });
   recountSelection();
