@@ -186,7 +186,7 @@ export class Compiler {
     };
   }
 
-  only(step: Extract<Step, { do: "only when" }>): Op {
+  onlyWhen(step: Extract<Step, { do: "only when" }>): Op {
     const holds = this.holds(step);
     return (run) => {
       const yes = holds(run);
@@ -294,7 +294,7 @@ const COMPILE: Compile = {
       v,
       sender((address, name) => ({ kind: "contact", address, name })),
     ),
-  "only when": (c, _, step) => c.only(step),
+  "only when": (c, _, step) => c.onlyWhen(step),
   if: (c, _, step, path) => c.either(step, path),
   ask: (_, v, step) => {
     const id = `ask:${step.name}`;
