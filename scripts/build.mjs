@@ -42,7 +42,7 @@ export async function build() {
     absWorkingDir: ROOT,
     entryPoints: {
       jobs: "src/server/jobs/main.ts",
-      import: "src/server/jobs/import-main.ts",
+      import: "src/server/act/import-main.ts",
       "parse-worker": "src/server/jobs/parse-worker.ts",
       setup: "src/server/act/setup-main.ts",
       demo: "demo/main.ts",

@@ -1,9 +1,23 @@
 import { NextResponse, type NextRequest } from "next/server";
+import { problem } from "@/app/api/http/problem";
 import { isOwn } from "@/app/api/http/hosts";
 
-/** Pages, like the API, are for this machine only. The API checks for itself, since uploads must not be held here. */
+const isText = (path: string): boolean => {
+  try {
+    decodeURIComponent(path);
+    return true;
+  } catch {
+    return false;
+  }
+};
+
+/**
+ * Pages, like the API, are for this machine only. The API checks for itself, since uploads must not be held here;
+ * of its addresses only those with an escape in them come by, as the router falls over one that is no text.
+ */
 export function proxy(request: NextRequest) {
-  const { headers } = request;
+  const { headers, url } = request;
+  if (!isText(new URL(url).pathname)) return problem(400, "Not a text", "The address is not written in UTF-8.");
   // Following a link from elsewhere to a page is fine; only Host and Origin tell of a page that pretends.
   const own = new Headers({
     host: headers.get("host") ?? "",
@@ -12,4 +26,4 @@ export function proxy(request: NextRequest) {
   return isOwn(own) ? NextResponse.next() : new NextResponse("Tachyne answers only on this machine.", { status: 403 });
 }
 
-export const config = { matcher: "/((?!api/).*)" };
+export const config = { matcher: ["/((?!api/).*)", "/api/(.*%.*)"] };

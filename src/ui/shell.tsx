@@ -1,10 +1,13 @@
 "use client";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { usePathname } from "next/navigation";
 import { useEffect, type ReactNode } from "react";
 import { Dialogs } from "./bench/dialogs";
+import { AsideBar } from "./aside/aside-bar";
 import { Rack } from "./rack/rack";
 import { start, startReading } from "./state/load";
 import { readLook } from "./state/look";
+import { reads } from "./state/reads";
 import { keepCounting } from "./state/tally";
 import { set, useView } from "./state/store";
 
@@ -35,41 +38,44 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   const own = isAlone(usePathname());
   useEffect(() => begin(own), [own]);
   return (
-    <div className="flex h-full print:block print:h-auto">
-      <a
-        href="#main"
-        className="sr-only z-50 rounded-md bg-ink px-3 py-2 text-paper focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
-      >
-        To the main part
-      </a>
-      <a
-        hidden={own}
-        href="#places"
-        className="sr-only z-50 rounded-md bg-ink px-3 py-2 text-paper focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
-      >
-        To the places
-      </a>
-      <p role="status" aria-live="polite" className="sr-only">
-        {notice}
-      </p>
-      {!own && <Rack />}
-      <div className="min-w-0 flex-1">
-        {phase === "ready" ? (
-          children
-        ) : (
-          <main id="main" className="grid h-full place-items-center p-6">
-            {phase === "loading" ? (
-              <p role="status">Reading your mail…</p>
-            ) : (
-              <div role="alert" className="max-w-md rounded-md bg-brick-soft p-4">
-                <h1 className="font-bold">Tachyne cannot show your mail</h1>
-                <p className="mt-1">{failure} It is tried again every few seconds.</p>
-              </div>
-            )}
-          </main>
-        )}
+    <QueryClientProvider client={reads}>
+      <div className="flex h-full print:block print:h-auto">
+        <a
+          href="#main"
+          className="sr-only z-50 rounded-md bg-ink px-3 py-2 text-paper focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
+        >
+          To the main part
+        </a>
+        <a
+          hidden={own}
+          href="#places"
+          className="sr-only z-50 rounded-md bg-ink px-3 py-2 text-paper focus:not-sr-only focus:absolute focus:top-2 focus:left-2"
+        >
+          To the places
+        </a>
+        <p role="status" aria-live="polite" className="sr-only">
+          {notice}
+        </p>
+        {!own && <Rack />}
+        <div className="flex min-w-0 flex-1 flex-col print:block">
+          <AsideBar />
+          {phase === "ready" ? (
+            <div className="min-h-0 flex-1">{children}</div>
+          ) : (
+            <main id="main" className="grid min-h-0 flex-1 place-items-center p-6">
+              {phase === "loading" ? (
+                <p role="status">Reading your mail…</p>
+              ) : (
+                <div role="alert" className="max-w-md rounded-md bg-brick-soft p-4">
+                  <h1 className="font-bold">Tachyne cannot show your mail</h1>
+                  <p className="mt-1">{failure} It is tried again every few seconds.</p>
+                </div>
+              )}
+            </main>
+          )}
+        </div>
+        {phase === "ready" && <Dialogs />}
       </div>
-      {phase === "ready" && <Dialogs />}
-    </div>
+    </QueryClientProvider>
   );
 }

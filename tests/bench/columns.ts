@@ -1,7 +1,8 @@
 import { decodeIndex, FOLDED_COLUMNS, foldedOf, Masks, RowIndex } from "@/core/columns";
 import { matchingRows } from "@/core/list";
 import { readNarrow } from "@/core/narrow";
-import { readDirectory, readIndex, type Context } from "@/server/act";
+import { readIndex, type Context } from "@/server/act";
+import { readDirectory } from "@/server/run";
 import { FRAME_MS, medianOf, say, timed, type Figure } from "./figures";
 
 /** The column index: making it, decoding it, narrowing over it. */
@@ -31,7 +32,7 @@ export async function columnFigures(context: Context, messages: number): Promise
   // What the browser's worker does before it hands the columns over.
   for (const name of FOLDED_COLUMNS) foldedOf(columns, name);
   const rows = new RowIndex(columns.id, columns.count);
-  const directory = await readDirectory(context);
+  const directory = await readDirectory(context.db.sql, context.person);
   for (const source of ["unread & age>7d & !folder=Archive", "from~marsh", 'subject~"week 4" size>1k']) {
     const checked = readNarrow(source, { directory, now: new Date(), zone: context.zone });
     if (!checked.ok) throw new Error(source);

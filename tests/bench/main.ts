@@ -46,8 +46,10 @@ await sql`
       list, message_id, attachments, flaws, from_key, to_key, subject_key, list_key)
     select b.person, b.content, b.thread, b.date - n.n * interval '3 minutes', b.size, b.traits, b.from_name, b.from_address,
       b.recipients, b.cc, b.subject, b.preview, b.list, null, b.attachments, b.flaws, b.from_key, b.to_key,
-      b.subject_key, b.list_key from n join base b using (k) returning id)
-  insert into message_state (person, message, folder, bits) select ${person}, id, case when id % 6 = 0 or id < 12000 then 1 else 2 end, (id % 3 = 0)::int from m`;
+      b.subject_key, b.list_key from n join base b using (k) returning id, from_address)
+  insert into message_state (person, message, folder, bits, sender)
+    select ${person}, m.id, case when m.id % 6 = 0 or m.id < 12000 then 1 else 2 end, (m.id % 3 = 0)::int, coalesce(x.id, 0)
+    from m left join sender x on x.person = ${person} and x.address = lower(m.from_address) order by m.id`;
 await sql`vacuum analyze message_state`;
 await sql`vacuum analyze message`;
 await sql`checkpoint`;

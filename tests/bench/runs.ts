@@ -1,7 +1,8 @@
 import { randomUUID } from "node:crypto";
 import { messageId, runId } from "@/core/id";
 import { plan } from "@/core/macro";
-import { readDirectory, runMacro, takeBack, type Context } from "@/server/act";
+import { runMacro, takeBack, type Context } from "@/server/act";
+import { readDirectory } from "@/server/run";
 import { readStates } from "@/server/store";
 import { median, medianOf, say, timed, type Figure } from "./figures";
 
@@ -44,7 +45,7 @@ export async function runFigures(context: Context): Promise<Figure[]> {
   const floor = { floor: "one UPDATE", floorMs: median(floors), budget: 1.5 };
 
   say("planning");
-  const directory = await readDirectory(context);
+  const directory = await readDirectory(context.db.sql, context.person);
   const states = await readStates(sql, person, ids.map(messageId));
   const apart = ids.map((raw) => ({ id: messageId(raw), state: { ...states.get(messageId(raw))! } }));
   const now = new Date();

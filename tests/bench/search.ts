@@ -1,5 +1,6 @@
 import { readNarrow } from "@/core/narrow";
-import { readDirectory, type Context } from "@/server/act";
+import { type Context } from "@/server/act";
+import { readDirectory } from "@/server/run";
 import { countMatches, pageOfIds } from "@/server/search";
 import { medianOf, say, type Figure } from "./figures";
 
@@ -20,7 +21,7 @@ export async function searchFigures(context: Context): Promise<Figure[]> {
     select count(*)::int as n from w`;
   await sql`insert into word_index (person, through) select ${person}, max(id) from message where person = ${person}`;
   await sql`vacuum analyze message_words`;
-  const directory = await readDirectory(context);
+  const directory = await readDirectory(context.db.sql, context.person);
   const floorMs = await medianOf(
     5,
     () => sql`select id from message where person = ${person} order by date limit ${PAGE}`,

@@ -21,15 +21,29 @@ export interface Fresh {
   readonly drop: () => Promise<void>;
 }
 
-/** A database of its own, with the starter person, three folders and two labels. */
-export async function freshDatabase(): Promise<Fresh> {
+/** A database of its own with nothing in it but what the SQL makes. The first person of it is who asks. */
+export async function emptyDatabase(sql: string): Promise<Fresh> {
   const name = `t_${randomBytes(6).toString("hex")}`;
   const admin = postgres(server(), { max: 1, onnotice: () => {} });
   await admin.unsafe(`create database ${name}`);
   const url = server().replace(/\/[^/]*$/, `/${name}`);
-  await migrateDatabase(url, MIGRATIONS);
+  const filling = postgres(url, { max: 1, onnotice: () => {} });
+  await filling.unsafe(sql);
+  await filling.end();
   const db = openDatabase(url, 6);
-  const { person } = await begin(db, {
+  const drop = async () => {
+    await db.close();
+    await admin.unsafe(`drop database ${name} with (force)`);
+    await admin.end();
+  };
+  return { db, context: { db, person: personId(1), zone: "Europe/Zurich" }, url, drop };
+}
+
+/** A database of its own, with the starter person, three folders and two labels. */
+export async function freshDatabase(): Promise<Fresh> {
+  const empty = await emptyDatabase("");
+  await migrateDatabase(empty.url, MIGRATIONS);
+  const { person } = await begin(empty.db, {
     name: "Hut office",
     address: "bookings@larchhuts.example",
     aliases: [],
@@ -40,12 +54,7 @@ export async function freshDatabase(): Promise<Fresh> {
       ["Invoice", "amber"],
     ],
   });
-  const drop = async () => {
-    await db.close();
-    await admin.unsafe(`drop database ${name} with (force)`);
-    await admin.end();
-  };
-  return { db, context: { db, person: personId(person), zone: "Europe/Zurich" }, url, drop };
+  return { ...empty, context: { db: empty.db, person, zone: "Europe/Zurich" } };
 }
 
 /** Messages without sources, made in one statement: for tests of states, runs and searches. */
@@ -57,8 +66,12 @@ export async function fillWithMessages({ db, context }: Fresh, count: number, fo
         preview, list, attachments, flaws, from_key, to_key, subject_key, list_key)
       select ${context.person}, c.id, c.id, timestamptz '2026-11-01' + c.id * interval '1 minute', 100 + c.id % 1000, 0,
         'Sender ' || c.id % 7, 's' || c.id % 7 || '@post.example', '[]', '[]', 'number ' || c.id, '', '', '{}', '{}',
-        ' sender ' || c.id % 7 || ' s' || c.id % 7 || ' post example ', ' ', ' number ' || c.id || ' ', ' ' from c returning id)
-    insert into message_state (person, message, folder, bits)
-      select ${context.person}, m.id, ${folder}, case when m.id % 3 = 0 then ${STATE_BIT.read} else 0 end from m returning message as id`;
+        ' sender ' || c.id % 7 || ' s' || c.id % 7 || ' post example ', ' ', ' number ' || c.id || ' ', ' ' from c returning id, content),
+    s as (insert into sender (person, domain, address)
+      select ${context.person}, 'post.example', 's' || n || '@post.example' from generate_series(0, 6) n
+      on conflict (person, address) do update set address = excluded.address returning id, address)
+    insert into message_state (person, message, folder, bits, sender)
+      select ${context.person}, m.id, ${folder}, case when m.id % 3 = 0 then ${STATE_BIT.read} else 0 end, s.id
+      from m join s on s.address = 's' || m.content % 7 || '@post.example' returning message as id`;
   return rows.map((row) => row.id).sort((a, b) => a - b);
 }

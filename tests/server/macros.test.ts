@@ -10,7 +10,6 @@ import {
   dryRun,
   exportPack,
   importPack,
-  keepLedger,
   listFolders,
   listMacros,
   listTasks,
@@ -21,6 +20,7 @@ import {
   takeBack,
 } from "@/server/act";
 import { readStates } from "@/server/store";
+import { keepLedger } from "@/server/jobs";
 import { fillWithMessages, freshDatabase, type Fresh } from "./database";
 
 let fresh: Fresh;
@@ -193,9 +193,9 @@ describe("the ledger", () => {
   test("is kept as long as the person says", async () => {
     const before = (await readLedger(fresh.context, { limit: 500 })).length;
     await fresh.db.sql`update ledger set at = now() - interval '40 days' where seq = (select min(seq) from ledger)`;
-    expect(await keepLedger(fresh.context, new Date())).toBe(0);
+    expect(await keepLedger(fresh.db, fresh.context, new Date())).toBe(0);
     await changeSettings(fresh.context, { ledgerDays: 30 });
-    expect(await keepLedger(fresh.context, new Date())).toBe(1);
+    expect(await keepLedger(fresh.db, fresh.context, new Date())).toBe(1);
     expect(await readLedger(fresh.context, { limit: 500 })).toHaveLength(before - 1);
   });
 });

@@ -4,8 +4,9 @@ import { ColumnCursor, columnSeekers, decodeIndex, Masks, RowIndex, type Columns
 import { messageId } from "@/core/id";
 import { matchingRows } from "@/core/list";
 import { fold, matcher, readNarrow } from "@/core/narrow";
-import { importFile, readDirectory, readIndex, runMacro } from "@/server/act";
+import { importFile, readIndex, runMacro } from "@/server/act";
 import { mboxEntry, textOf } from "@/core/mail";
+import { readDirectory } from "@/server/run";
 import { doJob, indexWords, ParsePool } from "@/server/jobs";
 import { pageOfIds } from "@/server/search";
 import { generate } from "../../demo/generate";
@@ -115,7 +116,7 @@ const expression: fc.Arbitrary<string> = fc.letrec<{ e: string }>((tie) => ({
 
 describe("the back ends: all rows at once, row by row, and SQL", () => {
   test("find the same messages for any expression", async () => {
-    const directory = await readDirectory(fresh.context);
+    const directory = await readDirectory(fresh.db.sql, fresh.context.person);
     let some = 0;
     await fc.assert(
       fc.asyncProperty(expression, async (source) => {

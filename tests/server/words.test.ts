@@ -1,16 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { decodeIndex, stateAt, textAt } from "@/core/columns";
 import { mboxEntry } from "@/core/mail";
-import {
-  importFile,
-  listMessages,
-  readDirectory,
-  readHome,
-  readIndex,
-  readIndexSince,
-  runMacro,
-  wordsWith,
-} from "@/server/act";
+import { importFile, listMessages, readHome, readIndex, readIndexSince, runMacro, wordsWith } from "@/server/act";
+import { readDirectory } from "@/server/run";
 import { doJob, indexWords, ParsePool } from "@/server/jobs";
 import { freshDatabase, WORKER, type Fresh } from "./database";
 
@@ -124,7 +116,7 @@ test("what changed since a write is brought alone, and anew where it is not know
   await expect(readIndexSince(context, news.seq + 5)).rejects.toThrow("anew");
   await fresh.db.sql`delete from ledger where seq <= ${whole.seq + 1}`;
   await expect(readIndexSince(context, whole.seq)).rejects.toThrow("anew");
-  expect((await readDirectory(context)).folders.length).toBeGreaterThan(5);
+  expect((await readDirectory(context.db.sql, context.person)).folders.length).toBeGreaterThan(5);
 });
 
 test("the index holds any text as it is, and what separates texts on the way only as a space", async () => {

@@ -60,4 +60,5 @@ export {
   type TaskShape,
   type UndoAnswer,
 } from "./shapes";
+export { LARGEST_INT } from "./parts";
 export { readPlace, writePlace, type Place } from "./place";

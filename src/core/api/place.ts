@@ -6,8 +6,13 @@ export interface Place {
 
 export const writePlace = (place: Place): string => `${place.dateMs}.${place.id}`;
 
+/** No message is dated further from 1970 than what a calendar of four-digit years holds. */
+const FURTHEST_MS = 253_402_300_799_999;
+
 /** @returns null when the text is no place */
 export function readPlace(text: string): Place | null {
   const found = /^(-?\d{1,15})\.(\d{1,15})$/.exec(text);
-  return found ? { dateMs: Number(found[1]), id: Number(found[2]) } : null;
+  if (!found) return null;
+  const place = { dateMs: Number(found[1]), id: Number(found[2]) };
+  return Math.abs(place.dateMs) <= FURTHEST_MS ? place : null;
 }

@@ -1,18 +1,21 @@
-import { z } from "zod";
+import * as z from "zod";
 import { DECKS, LAYERS, PAD_CODES, readSequence } from "../keys";
+import { ACTORS } from "../ledger";
 import { settingsSchema, stepsSchema } from "../macro";
 import { ASK_KINDS } from "../macro/step";
 import { GROUPINGS, ORDERS } from "../list";
 import { COLOURS, ROLES } from "../place";
 import { SWIPES } from "../swipe";
+import { count, longId, shortId, text, time } from "./parts";
 
 /** What goes over the HTTP API, both ways. The OpenAPI document is made from these. */
 
-const iso = z.iso.datetime({ offset: true });
-const id = z.number().int().positive();
+const iso = time;
+const id = longId;
 const colour = z.enum(COLOURS);
-const name = z.string().trim().min(1, "give it a name").max(80, "use at most 80 characters");
-const path = z.string().min(1).max(200);
+const name = text(80).trim().min(1, "give it a name");
+const path = text(200, 1);
+const narrow = text(2000);
 
 export const uuidShape = z.uuid();
 export const orderShape = z.enum(["oldest", "newest"]);
@@ -82,13 +85,13 @@ export const messageShape = messageRowShape.extend({
 export type Message = z.infer<typeof messageShape>;
 
 export const folderShape = z.object({
-  id,
+  id: shortId,
   path,
   role: z.enum(ROLES).nullable(),
   total: z.number().int(),
   unread: z.number().int(),
 });
-export const labelShape = z.object({ id, name, colour });
+export const labelShape = z.object({ id: shortId, name, colour });
 export const markerShape = z.object({
   id,
   letter: z.string(),
@@ -97,9 +100,9 @@ export const markerShape = z.object({
   used: z.boolean().describe("whether setting and stepping through markers offers it"),
 });
 export const batchShape = z.object({
-  id,
+  id: shortId,
   name,
-  narrow: z.string().max(2000),
+  narrow,
   order: z.enum(ORDERS),
   group: z.enum(GROUPINGS),
   deck: z
@@ -109,7 +112,7 @@ export const batchShape = z.object({
 });
 export type BatchShape = z.infer<typeof batchShape>;
 export const macroShape = z.object({
-  id,
+  id: shortId,
   name,
   colour,
   steps: stepsSchema,
@@ -127,7 +130,7 @@ export const deckShape = z.object({
       z.object({
         layer: z.enum(LAYERS),
         code: z.enum(PAD_CODES),
-        macro: id,
+        macro: shortId,
         off: z.literal(true).optional().describe("kept, but its key does nothing"),
       }),
     )
@@ -138,11 +141,11 @@ export const deckShape = z.object({
         keys: z
           .string()
           .refine((keys) => readSequence(keys) !== null, "keys are one to three chords such as Ctrl+KeyE"),
-        macro: id,
+        macro: shortId,
       }),
     )
     .max(100),
-  swipes: z.partialRecord(z.enum(SWIPES), id).describe("what each of the four swipes runs"),
+  swipes: z.partialRecord(z.enum(SWIPES), shortId).describe("what each of the four swipes runs"),
 });
 
 export const newFolder = z.strictObject({ path });
@@ -150,9 +153,9 @@ export const newLabel = z.strictObject({ name, colour: colour.default("spruce") 
 export const newMarker = z.strictObject({
   letter: z.string().regex(/^\p{Lu}$/u, "a marker is one capital letter"),
   colour: colour.default("amber"),
-  meaning: z.string().trim().max(60).default(""),
+  meaning: text(60).trim().default(""),
 });
-export const newNarrowing = z.strictObject({ text: z.string().min(1).max(2000) });
+export const newNarrowing = z.strictObject({ text: text(2000, 1) });
 export const newBatch = z.strictObject({
   name,
   narrow: batchShape.shape.narrow,
@@ -168,7 +171,7 @@ export const newMacro = z.strictObject({
 });
 export const batchPatch = batchShape
   .omit({ id: true })
-  .extend({ position: z.number().int().min(0).describe("place in the rack") })
+  .extend({ position: count.describe("place in the rack") })
   .partial()
   .strict();
 export const folderPatch = z.strictObject({ path });
@@ -177,7 +180,7 @@ export const markerPatch = z
   .strictObject({
     letter: newMarker.shape.letter,
     colour,
-    meaning: z.string().trim().max(60),
+    meaning: text(60).trim(),
     used: z.boolean(),
     position: z.number().int().min(0).max(7).describe("place in the order that stepping takes"),
   })
@@ -189,7 +192,7 @@ export const macroPatch = z
     steps: stepsSchema,
     settings: settingsSchema.unwrap(),
     deleted: z.boolean(),
-    position: z.number().int().min(0).describe("place in the list"),
+    position: count.describe("place in the list"),
   })
   .partial();
 export const deckPatch = deckShape.omit({ number: true }).partial().strict();
@@ -199,7 +202,7 @@ export const newDeck = deckShape.partial({ pads: true, extra: true, swipes: true
 const targetShape = z.union([
   z.strictObject({ ids: z.array(id).max(1_000_000) }),
   z.strictObject({
-    narrow: z.string(),
+    narrow,
     order: orderShape.optional(),
     except: z.array(id).max(1_000_000).optional().describe("messages left out"),
     through: z
@@ -216,9 +219,9 @@ export const runRequest = z.strictObject({
   id: z.uuid().describe("made by the client: the same id again returns the first result"),
   macro: z
     .union([
-      id,
+      shortId,
       z.strictObject({
-        id: id.optional(),
+        id: shortId.optional(),
         name: name.default("Unnamed"),
         steps: stepsSchema,
         settings: settingsSchema.unwrap().optional(),
@@ -226,7 +229,7 @@ export const runRequest = z.strictObject({
     ])
     .describe("a stored macro, or steps; with both, the steps are run and the ledger names the macro"),
   target: targetShape,
-  answers: z.record(z.string(), z.string().max(2000)).optional(),
+  answers: z.record(text(200), text(2000)).optional(),
   dry: z.boolean().optional(),
   at: iso.optional().describe("when it was decided, for a run that had to wait; times are counted from it"),
 });
@@ -237,10 +240,13 @@ export const entryShape = z.object({
   seq: z.number().int(),
   at: iso,
   kind: z.enum(["run", "undo", "redo"]),
+  actor: z.enum(ACTORS).describe("who wrote it"),
+  cause: z.string().nullable().describe("which rule, account or timer made it; null for the person"),
   of: z.uuid().nullable().describe("for an undo or redo: the run it is about"),
-  macro: z.object({ id: id.nullable(), name: z.string(), steps: stepsSchema }),
+  macro: z.object({ id: shortId.nullable(), name: z.string(), steps: stepsSchema }),
   messages: z.number().int(),
   changed: z.number().int(),
+  restorable: z.number().int().describe("how many of the cells and things it wrote could still be taken back"),
   state: z.enum(["done", "undone", "partly undone"]),
   skipped: z.number().int().describe("how many messages or cells were left alone"),
 });
@@ -282,12 +288,13 @@ export const entryDetail = z.object({
   changes: z
     .array(z.object({ message: id, subject: z.string(), before: cells, after: cells, made: z.array(z.string()) }))
     .describe("the first 200"),
+  also: z.array(z.string()).describe("what it changed beside messages, such as a folder removed"),
   skipped: z.array(z.object({ message: id, step: z.number().int(), cell: z.string(), reason: z.string() })),
 });
 export type EntryDetail = z.infer<typeof entryDetail>;
 
 export const taskPatch = z
-  .strictObject({ title: z.string().trim().min(1).max(300), due: iso.nullable(), done: z.boolean() })
+  .strictObject({ title: text(300).trim().min(1, "say what is to be done"), due: iso.nullable(), done: z.boolean() })
   .partial();
 
 const keepDays = z.number().int().min(1).max(3650).nullable();
@@ -300,11 +307,11 @@ export const settingsPatch = settingsShape.partial().strict();
 
 const clash = z.enum(["both", "replace", "leave"]);
 export const packRequest = z.strictObject({
-  pack: z.string().describe("the document as text"),
+  pack: text(2_000_000).describe("the document as text"),
   choices: z
     .strictObject({
-      clashes: z.record(z.string(), clash).optional(),
-      folders: z.record(z.string(), z.string()).optional().describe("missing folder to one that is here"),
+      clashes: z.record(text(200), clash).optional(),
+      folders: z.record(text(200), text(200)).optional().describe("missing folder to one that is here"),
       keys: z.boolean().optional(),
     })
     .default({}),

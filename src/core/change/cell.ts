@@ -1,5 +1,4 @@
 import type { FolderId, LabelId, MarkerId, MessageId } from "../id";
-import { isThing, sameThing, thingCell, type ThingEdit } from "./thing";
 
 /** Dates are ISO 8601 in UTC ("2026-11-24T09:00:00.000Z"), so that equal dates are equal strings. */
 export interface Flag {
@@ -35,15 +34,20 @@ type PlainEdit = {
   [K in keyof Plain]: { readonly kind: K; readonly before: Plain[K]; readonly after: Plain[K] };
 }[keyof Plain];
 
-/** One write to one cell of a message not named here, with both ends: its own undo record. */
-export type CellEdit =
+/** An edit of what a message's state holds. */
+export type StateEdit =
   | PlainEdit
   /** A label is one boolean cell each, so that two people adding different labels never conflict. */
-  | { readonly kind: "label"; readonly label: LabelId; readonly before: boolean; readonly after: boolean }
-  | { readonly kind: "exists"; readonly before: Existence | null; readonly after: Existence | null }
-  | ThingEdit;
+  | { readonly kind: "label"; readonly label: LabelId; readonly before: boolean; readonly after: boolean };
 
-export type Edit = CellEdit & { readonly message: MessageId };
+/** One write to one cell of a message not named here, with both ends: its own undo record. */
+export type MessageEdit =
+  | StateEdit
+  | { readonly kind: "exists"; readonly before: Existence | null; readonly after: Existence | null }
+  /** The end of a message, deleted for good: nothing brings it back, so nothing takes this edit back. */
+  | { readonly kind: "gone"; readonly before: boolean; readonly after: boolean };
+
+export type Edit = MessageEdit & { readonly message: MessageId };
 
 /** Which cell an edit writes: "folder", "label:7". */
 export type CellKey = string;
@@ -60,10 +64,7 @@ export const PLAIN_CELLS = [
   "owed",
 ] as const satisfies readonly (keyof Plain)[];
 
-export function cellOf(edit: CellEdit): CellKey {
-  if (edit.kind === "label") return `label:${edit.label}`;
-  return isThing(edit) ? thingCell(edit) : edit.kind;
-}
+export const cellOf = (edit: MessageEdit): CellKey => (edit.kind === "label" ? `label:${edit.label}` : edit.kind);
 
 const sameFlag = (a: Flag | null, b: Flag | null): boolean =>
   a === b || (a !== null && b !== null && a.start === b.start && a.due === b.due && a.note === b.note);
@@ -74,21 +75,17 @@ const sameLabels = (a: readonly LabelId[], b: readonly LabelId[]): boolean =>
 export const sameState = (a: MessageState, b: MessageState): boolean =>
   sameLabels(a.labels, b.labels) && PLAIN_CELLS.every((cell) => sameValue(a[cell], b[cell]));
 
-type Value = CellEdit["before"];
+type Value = MessageEdit["before"];
 
 /** Equality of two values of one cell. */
 export function sameValue(a: Value, b: Value): boolean {
   if (a === b) return true;
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
   if ("source" in a) return "source" in b && a.source === b.source && sameState(a.state, b.state);
-  if ("title" in a || "name" in a) return ("title" in b || "name" in b) && sameThing(a, b);
   return "start" in b && sameFlag(a, b);
 }
 
-/** An edit of what a message's state holds. */
-export type StateEdit = Exclude<CellEdit, { kind: "exists" } | ThingEdit>;
-
-export const ofState = (edit: CellEdit): edit is StateEdit => edit.kind !== "exists" && !isThing(edit);
+export const ofState = (edit: MessageEdit): edit is StateEdit => edit.kind !== "exists" && edit.kind !== "gone";
 
 /** What the state holds in the cell the edit writes. */
 export function readCell(state: MessageState, edit: StateEdit): Value {
@@ -102,7 +99,7 @@ export function withLabel(labels: readonly LabelId[], label: LabelId, on: boolea
 }
 
 /** The state after the edits. Does not look at `before`: reconcile first. */
-export function applyEdits(state: MessageState, edits: readonly CellEdit[]): MessageState {
+export function applyEdits(state: MessageState, edits: readonly MessageEdit[]): MessageState {
   let next: { -readonly [K in keyof MessageState]: MessageState[K] } | null = null;
   for (const edit of edits) {
     if (!ofState(edit)) continue;
@@ -114,11 +111,11 @@ export function applyEdits(state: MessageState, edits: readonly CellEdit[]): Mes
 }
 
 /** The edits that lead from one state to another, in the order of their cells; none with equal ends. */
-export function editsBetween(before: MessageState, after: MessageState): CellEdit[] {
-  const edits: CellEdit[] = [];
+export function editsBetween(before: MessageState, after: MessageState): MessageEdit[] {
+  const edits: MessageEdit[] = [];
   for (const kind of PLAIN_CELLS) {
     if (!sameValue(before[kind], after[kind]))
-      edits.push({ kind, before: before[kind], after: after[kind] } as CellEdit);
+      edits.push({ kind, before: before[kind], after: after[kind] } as MessageEdit);
   }
   if (before.labels === after.labels) return edits;
   for (const label of before.labels)

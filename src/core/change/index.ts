@@ -8,10 +8,10 @@ export {
   sameState,
   sameValue,
   withLabel,
-  type CellEdit,
   type Edit,
   type Existence,
   type Flag,
+  type MessageEdit,
   type MessageState,
   type StateEdit,
 } from "./cell";
@@ -22,11 +22,26 @@ export {
   countCells,
   editsOf,
   EMPTY,
+  filterChange,
   invert,
+  isEmpty,
   joinEdits,
+  messagesWith,
   sharing,
+  touchedBy,
   type Change,
 } from "./change";
-export { changeBetween, reconcile, type ReadState, type Reconciled, type Skip, type SkipReason } from "./reconcile";
-export { isThing, thingCell, type Contact, type ReadThing, type Task, type ThingEdit } from "./thing";
+export { reconcile, type Reconciled, type Skip, type SkipReason } from "./reconcile";
+export {
+  sameThing,
+  THING_KINDS,
+  thingKey,
+  type Contact,
+  type Task,
+  type ThingEdit,
+  type ThingKey,
+  type ThingKind,
+  type ThingValue,
+} from "./thing";
+export type { World } from "./world";
 export { load, store, type StoredChange } from "./stored";

@@ -1,29 +1,19 @@
 import type { MessageId } from "../id";
-import {
-  cellOf,
-  editsBetween,
-  ofState,
-  readCell,
-  sameState,
-  sameValue,
-  type CellEdit,
-  type MessageState,
-} from "./cell";
+import { cellOf, ofState, readCell, sameState, sameValue, type MessageEdit, type MessageState } from "./cell";
 import { changeOfMessages, type Change } from "./change";
-import { isThing, sameThing, type ReadThing, type ThingEdit } from "./thing";
+import { sameThing, thingKey, type ThingEdit } from "./thing";
+import type { World } from "./world";
 
 /** Why a cell was left alone. */
 export type SkipReason = "gone" | "changed-elsewhere" | "already-so";
 
 export interface Skip {
-  readonly message: MessageId;
-  /** "folder", "label:7", "exists" */
+  /** null for a thing that was made from no message. */
+  readonly message: MessageId | null;
+  /** "folder", "label:7", "exists", "task:12" */
   readonly cell: string;
   readonly reason: SkipReason;
 }
-
-/** What is stored for a message now; null when there is no such message. */
-export type ReadState = (message: MessageId) => MessageState | null;
 
 export interface Reconciled {
   readonly ready: Change;
@@ -32,29 +22,23 @@ export interface Reconciled {
 
 type Verdict = "ready" | SkipReason;
 
-function judgeThing(edit: ThingEdit, message: MessageId, found: MessageState | null, thing: ReadThing): Verdict {
+function judgeThing(edit: ThingEdit, world: World): Verdict {
+  const value = world.thing(edit);
+  // Where things are not known, they are taken to be as the writer saw them.
+  if (value === undefined || sameThing(value, edit.before)) return "ready";
+  return sameThing(value, edit.after) ? "already-so" : "changed-elsewhere";
+}
+
+function judge(edit: MessageEdit, found: MessageState | null, world: World): Verdict {
   if (edit.kind === "gone") {
     // What was deleted for good does not come back.
     if (!edit.after) return "gone";
     return found ? "ready" : "already-so";
   }
-  const value = thing(edit, message);
-  if (sameThing(value, edit.before)) return "ready";
-  return sameThing(value, edit.after) ? "already-so" : "changed-elsewhere";
-}
-
-function judge(
-  edit: CellEdit,
-  message: MessageId,
-  found: MessageState | null,
-  read: ReadState,
-  thing: ReadThing,
-): Verdict {
-  if (isThing(edit)) return judgeThing(edit, message, found, thing);
   if (edit.kind === "exists") {
     if (edit.after) {
       if (found) return "already-so";
-      return read(edit.after.source) ? "ready" : "gone";
+      return world.state(edit.after.source) ? "ready" : "gone";
     }
     if (!found) return "already-so";
     return edit.before && sameState(found, edit.before.state) ? "ready" : "changed-elsewhere";
@@ -65,26 +49,23 @@ function judge(
   return sameValue(value, edit.after) ? "already-so" : "changed-elsewhere";
 }
 
-/** Where things are not kept, as in a window, they are taken to be as the writer saw them. */
-const asBefore: ReadThing = (edit) => edit.before;
-
 /**
  * Splits a change into what may be written now and what may not, cell by cell. Writes nothing.
  * Every edit is either in `ready` or in `skipped`, never both.
  */
-export function reconcile(change: Change, read: ReadState, thing: ReadThing = asBefore): Reconciled {
-  const ready = new Map<MessageId, readonly CellEdit[]>();
+export function reconcile(change: Change, world: World): Reconciled {
+  const ready = new Map<MessageId, readonly MessageEdit[]>();
   const skipped: Skip[] = [];
   // Messages in one state that are to get the same edits are judged once: ten thousand are a few dozen pairs.
-  const fits = new Map<readonly CellEdit[], Set<MessageState>>();
-  for (const [message, edits] of change) {
-    const found = read(message);
+  const fits = new Map<readonly MessageEdit[], Set<MessageState>>();
+  for (const [message, edits] of change.messages) {
+    const found = world.state(message);
     if (found && fits.get(edits)?.has(found)) {
       ready.set(message, edits);
       continue;
     }
     const keep = edits.filter((edit) => {
-      const verdict = judge(edit, message, found, read, thing);
+      const verdict = judge(edit, found, world);
       if (verdict === "ready") return true;
       skipped.push({ message, cell: cellOf(edit), reason: verdict });
       return false;
@@ -97,19 +78,11 @@ export function reconcile(change: Change, read: ReadState, thing: ReadThing = as
       else fits.set(edits, new Set([found]));
     }
   }
-  return { ready: skipped.length === 0 ? change : changeOfMessages(ready), skipped };
-}
-
-/** What leads from the states read to the states wanted, for messages that exist in both. */
-export function changeBetween(
-  messages: Iterable<readonly [MessageId, MessageState, MessageState]>,
-  share: (edits: readonly CellEdit[]) => readonly CellEdit[],
-): Change {
-  const out = new Map<MessageId, readonly CellEdit[]>();
-  for (const [message, before, after] of messages) {
-    if (before === after) continue;
-    const edits = editsBetween(before, after);
-    if (edits.length > 0) out.set(message, share(edits));
-  }
-  return changeOfMessages(out);
+  const things = [...change.things.values()].filter((edit) => {
+    const verdict = judgeThing(edit, world);
+    if (verdict === "ready") return true;
+    skipped.push({ message: edit.about, cell: thingKey(edit), reason: verdict });
+    return false;
+  });
+  return { ready: skipped.length === 0 ? change : changeOfMessages(ready, things), skipped };
 }

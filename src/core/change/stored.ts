@@ -1,25 +1,27 @@
-import { z } from "zod";
-import { folderId, labelId, markerId, messageId, taskId, type MessageId } from "../id";
-import type { CellEdit } from "./cell";
+import * as z from "zod";
+import { folderId, labelId, markerId, messageId, type MessageId } from "../id";
+import type { MessageEdit } from "./cell";
 import { changeOfMessages, type Change } from "./change";
+import { THING_KINDS, thingKey, THINGS, type ThingEdit, type ThingKey, type ThingKind } from "./thing";
 
 /**
- * The stored form, version 1: messages with the same edits stand together, so ten thousand messages moved
+ * The stored form, version 2: messages with the same edits stand together, so ten thousand messages moved
  * by one run are one list of ids and a handful of edits. Message ids are written as steps from the one
- * before, which are short and compress well.
+ * before, which are short and compress well. Version 1, which had things among the edits of messages, is read.
  */
 export interface StoredChange {
-  readonly v: 1;
-  readonly groups: readonly { readonly steps: readonly number[]; readonly edits: readonly CellEdit[] }[];
+  readonly v: 2;
+  readonly groups: readonly { readonly steps: readonly number[]; readonly edits: readonly MessageEdit[] }[];
+  readonly things: readonly ThingEdit[];
 }
 
-const iso = z.iso.datetime();
+const time = z.iso.datetime().nullable();
 const folder = z.number().transform(folderId);
 const label = z.number().transform(labelId);
+const message = z.number().transform(messageId);
 const marker = z.number().transform(markerId).nullable();
-const flag = z.strictObject({ start: iso.nullable(), due: iso.nullable(), note: z.string().nullable() }).nullable();
+const flag = z.strictObject({ start: time, due: time, note: z.string().nullable() }).nullable();
 const note = z.string().nullable();
-const time = iso.nullable();
 
 const state = z.strictObject({
   folder,
@@ -33,23 +35,12 @@ const state = z.strictObject({
   await: time,
   owed: z.boolean(),
 });
-const existence = z.strictObject({ source: z.number().transform(messageId), state }).nullable();
-
-const task = z
-  .strictObject({
-    title: z.string(),
-    due: time,
-    estimate: z.number().nullable(),
-    about: z.string(),
-    done: z.boolean(),
-  })
-  .nullable();
-const contact = z.strictObject({ name: z.string() }).nullable();
+const existence = z.strictObject({ source: message, state }).nullable();
 
 const ends = <K extends string, T extends z.ZodType>(kind: K, value: T) =>
   z.strictObject({ kind: z.literal(kind), before: value, after: value });
 
-const edit = z.discriminatedUnion("kind", [
+const messageEdits = [
   ends("folder", folder),
   ends("read", z.boolean()),
   ends("flag", flag),
@@ -61,54 +52,110 @@ const edit = z.discriminatedUnion("kind", [
   ends("owed", z.boolean()),
   ends("exists", existence),
   ends("gone", z.boolean()),
-  z.strictObject({ kind: z.literal("task"), task: z.number().transform(taskId), before: task, after: task }),
-  z.strictObject({ kind: z.literal("contact"), address: z.string(), before: contact, after: contact }),
-  z.strictObject({ kind: z.literal("blocked"), address: z.string(), before: z.boolean(), after: z.boolean() }),
   z.strictObject({ kind: z.literal("label"), label, before: z.boolean(), after: z.boolean() }),
-]);
+] as const;
+
+const messageEdit = z.discriminatedUnion("kind", [...messageEdits]);
+
+const thingShape = <K extends ThingKind>(kind: K) =>
+  z.strictObject({
+    kind: z.literal(kind),
+    key: z.string().regex(THINGS[kind].key),
+    about: message.nullable(),
+    before: z.nullable(THINGS[kind].value),
+    after: z.nullable(THINGS[kind].value),
+  });
+const thingEdit = z.union(THING_KINDS.map(thingShape));
+
+const group = <T extends z.ZodType>(edit: T) =>
+  z.strictObject({ steps: z.array(z.number().int()), edits: z.array(edit).min(1) });
 
 /** Refuses what it does not know: an unknown version, cell or field is an error, never dropped. */
-const stored = z.strictObject({
-  v: z.literal(1),
-  groups: z.array(z.strictObject({ steps: z.array(z.number().int()), edits: z.array(edit).min(1) })),
+const second = z.strictObject({
+  v: z.literal(2),
+  groups: z.array(group(messageEdit)),
+  things: z.array(thingEdit),
 });
+
+const task = THINGS.task.value.nullable();
+const contact = THINGS.contact.value.nullable();
+const firstThing = z.discriminatedUnion("kind", [
+  z.strictObject({ kind: z.literal("task"), task: z.number(), before: task, after: task }),
+  z.strictObject({ kind: z.literal("contact"), address: z.string(), before: contact, after: contact }),
+  z.strictObject({ kind: z.literal("blocked"), address: z.string(), before: z.boolean(), after: z.boolean() }),
+]);
+type FirstThing = z.infer<typeof firstThing>;
+
+const first = z.strictObject({ v: z.literal(1), groups: z.array(group(z.union([messageEdit, firstThing]))) });
+
+const stored = z.discriminatedUnion("v", [first, second]);
 
 /** The stored form of a change. `load(store(c))` is `c`. */
 export function store(change: Change): StoredChange {
-  const ids = new Map<string, { ids: MessageId[]; edits: readonly CellEdit[] }>();
-  const byList = new Map<readonly CellEdit[], MessageId[]>();
-  for (const [message, edits] of change) {
+  const ids = new Map<string, { ids: MessageId[]; edits: readonly MessageEdit[] }>();
+  const byList = new Map<readonly MessageEdit[], MessageId[]>();
+  for (const [id, edits] of change.messages) {
     let list = byList.get(edits);
     if (!list) {
       const key = JSON.stringify(edits);
-      const group = ids.get(key) ?? { ids: [], edits };
-      ids.set(key, group);
-      byList.set(edits, (list = group.ids));
+      const found = ids.get(key) ?? { ids: [], edits };
+      ids.set(key, found);
+      byList.set(edits, (list = found.ids));
     }
-    list.push(message);
+    list.push(id);
   }
-  const groups = [...ids.values()].map((group) => {
+  const groups = [...ids.values()].map(({ ids: members, edits }) => {
     let last = 0;
-    const steps = group.ids
+    const steps = members
       .sort((a, b) => a - b)
       .map((id) => {
         const step = id - last;
         last = id;
         return step;
       });
-    return { steps, edits: group.edits };
+    return { steps, edits };
   });
-  return { v: 1, groups };
+  return { v: 2, groups, things: [...change.things.values()] };
+}
+
+const isFirstThing = (edit: MessageEdit | FirstThing): edit is FirstThing =>
+  edit.kind === "task" || edit.kind === "contact" || edit.kind === "blocked";
+
+function thingOfFirst(edit: FirstThing, about: MessageId): ThingEdit {
+  if (edit.kind === "task")
+    return { kind: "task", key: String(edit.task), about, before: edit.before, after: edit.after };
+  if (edit.kind === "contact")
+    return { kind: "contact", key: edit.address, about, before: edit.before, after: edit.after };
+  return { kind: "blocked", key: edit.address, about, before: edit.before || null, after: edit.after || null };
 }
 
 /** @throws RangeError for anything that is not a stored change of a version known here. */
 export function load(raw: unknown): Change {
   const read = stored.safeParse(raw);
   if (!read.success) throw new RangeError(`not a stored change: ${read.error.issues[0]?.message ?? "unreadable"}`);
-  const byMessage: [MessageId, readonly CellEdit[]][] = [];
-  for (const group of read.data.groups) {
+  const byMessage: [MessageId, readonly MessageEdit[]][] = [];
+  // Version 1 held a thing once for each message that named it, each with ends of its own: the first of them
+  // was there before, and the last is what was left.
+  const old = new Map<ThingKey, ThingEdit>();
+  for (const { steps, edits } of read.data.groups) {
+    // The parser's types say the same as ours, but for which values of one edit go together.
+    const mixed = edits as readonly (MessageEdit | FirstThing)[];
+    const own = mixed.filter((edit): edit is MessageEdit => !isFirstThing(edit));
+    const things = mixed.filter(isFirstThing);
     let id = 0;
-    for (const step of group.steps) byMessage.push([messageId((id += step)), group.edits as readonly CellEdit[]]);
+    for (const step of steps) {
+      const member = messageId((id += step));
+      if (own.length > 0) byMessage.push([member, own]);
+      for (const edit of things) {
+        const thing = thingOfFirst(edit, member);
+        const earlier = old.get(thingKey(thing));
+        old.set(
+          thingKey(thing),
+          earlier ? ({ ...thing, about: earlier.about, before: earlier.before } as ThingEdit) : thing,
+        );
+      }
+    }
   }
-  return changeOfMessages(byMessage);
+  const things = read.data.v === 2 ? (read.data.things as readonly ThingEdit[]) : old.values();
+  return changeOfMessages(byMessage, things);
 }

@@ -1,4 +1,5 @@
-import type { MessageId, TaskId } from "../id";
+import * as z from "zod";
+import type { Brand, MessageId } from "../id";
 
 /** Something to do. It keeps a copy of what it needs of its message, which may be deleted for good. */
 export interface Task {
@@ -16,48 +17,72 @@ export interface Contact {
   readonly name: string;
 }
 
-/** Edits of what is not a message; each is noted with the message it was made from. */
-export type ThingEdit =
-  | { readonly kind: "task"; readonly task: TaskId; readonly before: Task | null; readonly after: Task | null }
-  /** Addresses are in lower case. */
-  | {
-      readonly kind: "contact";
-      readonly address: string;
-      readonly before: Contact | null;
-      readonly after: Contact | null;
-    }
-  | { readonly kind: "blocked"; readonly address: string; readonly before: boolean; readonly after: boolean }
-  /** Deleted for good: nothing brings it back, so nothing takes this edit back. */
-  | { readonly kind: "gone"; readonly before: boolean; readonly after: boolean };
-
-export const THING_KINDS = ["task", "contact", "blocked", "gone"] as const satisfies readonly ThingEdit["kind"][];
-
-export const isThing = <E extends { readonly kind: string }>(edit: E): edit is Extract<E, ThingEdit> =>
-  (THING_KINDS as readonly string[]).includes(edit.kind);
-
-/** Which cell an edit of a thing writes. Things are the same cell whatever message they were made from. */
-export function thingCell(edit: ThingEdit): string {
-  switch (edit.kind) {
-    case "task":
-      return `task:${edit.task}`;
-    case "contact":
-    case "blocked":
-      return `${edit.kind}:${edit.address}`;
-    case "gone":
-      return "gone";
-  }
+/** What a kind of thing is when it is there; null stands for none. */
+export interface ThingValues {
+  readonly task: Task;
+  readonly contact: Contact;
+  readonly blocked: true;
+  /** Whether the folder is there: what it is called is no part of it, so that a renamed one can be taken back too. */
+  readonly folder: true;
+  readonly label: true;
 }
+
+export type ThingKind = keyof ThingValues;
+export type ThingValue = ThingValues[ThingKind];
+
+/** Numbers as a person's tables hold them, or an address in lower case. */
+const NUMBER = /^[1-9]\d{0,15}$/;
+const ADDRESS = /^[^\p{Lu}]{1,1000}$/u;
+const there = z.literal(true);
+
+/**
+ * Everything that is not a message and that changes may write: how it is named, and how its values are stored.
+ * A new kind does not compile before it is described here, and before the store knows its table.
+ */
+export const THINGS = {
+  task: {
+    key: NUMBER,
+    value: z.strictObject({
+      title: z.string(),
+      due: z.iso.datetime().nullable(),
+      estimate: z.number().nullable(),
+      about: z.string(),
+      done: z.boolean(),
+    }),
+  },
+  contact: { key: ADDRESS, value: z.strictObject({ name: z.string() }) },
+  blocked: { key: ADDRESS, value: there },
+  folder: { key: NUMBER, value: there },
+  label: { key: NUMBER, value: there },
+} as const satisfies { [K in ThingKind]: { readonly key: RegExp; readonly value: z.ZodType<ThingValues[K]> } };
+
+export const THING_KINDS = Object.keys(THINGS) as ThingKind[];
+
+/** One write to one thing, with both ends. A thing is one cell however many messages it was made from. */
+export type ThingEdit = {
+  [K in ThingKind]: {
+    readonly kind: K;
+    /** A number as text, or an address in lower case. */
+    readonly key: string;
+    /** The message it was made from; null where there is none. */
+    readonly about: MessageId | null;
+    readonly before: ThingValues[K] | null;
+    readonly after: ThingValues[K] | null;
+  };
+}[ThingKind];
+
+/** "task:12", "contact:ines@larch.example" */
+export type ThingKey = Brand<string, "ThingKey">;
+
+export const thingKey = (edit: Pick<ThingEdit, "kind" | "key">): ThingKey => `${edit.kind}:${edit.key}` as ThingKey;
 
 const sameTask = (a: Task, b: Task): boolean =>
   a.title === b.title && a.due === b.due && a.estimate === b.estimate && a.about === b.about && a.done === b.done;
 
 /** Equality of two values of one thing. */
-export function sameThing(a: ThingEdit["before"], b: ThingEdit["before"]): boolean {
+export function sameThing(a: ThingValue | null, b: ThingValue | null): boolean {
   if (a === b) return true;
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
   if ("title" in a) return "title" in b && sameTask(a, b);
   return "name" in b && a.name === b.name;
 }
-
-/** What is stored for a thing now: null or false when there is none. */
-export type ReadThing = (edit: ThingEdit, message: MessageId) => ThingEdit["before"];

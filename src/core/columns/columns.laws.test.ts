@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { applyEdits, sameState } from "../change";
+import { applyEdits } from "../change";
 import { folderId, labelId, markerId } from "../id";
 import {
   ColumnWriter,
@@ -129,8 +129,31 @@ describe("columns", () => {
             [],
           );
           new ColumnWriter(c).write(row, state);
-          expect(sameState(stateAt(c, row), state)).toBe(true);
+          expect(stateAt(c, row)).toEqual(state);
           expect(shown(c).filter((_, i) => i !== row)).toEqual(before.filter((_, i) => i !== row));
+        },
+      ),
+    );
+  });
+
+  test("texts written since go along through merging, keeping and tidying", () => {
+    fc.assert(
+      fc.property(
+        arbRows.filter((rows) => rows.length > 0),
+        arbRows,
+        fc.nat(),
+        fc.boolean(),
+        (a, b, at, second) => {
+          const [first, other] = [decoded(a), decoded(b)];
+          const row = at % a.length;
+          new ColumnWriter(first).write(row, { ...stateAt(first, row), note: "written since", flag: null });
+          const both = second ? mergeColumns(other, first) : mergeColumns(first, other);
+          const stays = second || !b.some(({ id }) => id === a[row]!.id);
+          for (const c of [both, kept(both), tidied(both), kept(first)]) {
+            const found = Array.from({ length: c.count }, (_, i) => i).filter((i) => c.id[i] === a[row]!.id);
+            expect(found).toHaveLength(1);
+            if (stays) expect(stateAt(c, found[0]!).note).toBe("written since");
+          }
         },
       ),
     );
@@ -209,5 +232,10 @@ describe("columns", () => {
     for (const bad of [new ArrayBuffer(0), new ArrayBuffer(3), whole.slice(0, 20)])
       expect(() => decodeIndex(bad)).toThrow();
     expect(decodeIndex(whole)).toMatchObject({ seq: 7, next: null, gone: [3] });
+    const full = encodeIndex({ seq: 1, next: null, gone: [], columns: columnsOf([columnRow(1), columnRow(2)]) });
+    for (let length = 0; length < full.length - 8; length += 8)
+      expect(() => decodeIndex(full.slice(0, length).buffer), `${length} bytes`).toThrow(RangeError);
+    // The last section may be followed by nothing: what is cut there is padding or text.
+    expect(full.length % 8).toBe(0);
   });
 });

@@ -1,12 +1,12 @@
 import type { MessageState } from "../change";
-import { folderId, labelId, markerId } from "../id";
 import { fold, type NarrowRow, type TextField } from "../narrow";
 import { columnOf, foldedOf } from "./folded";
 import { STATE_BIT, type Columns, type TextColumn, type Texts } from "./format";
+import { rowOfState, stateOfRow } from "./state-row";
 import { textOf } from "./tables";
 
-const isoOf = (ms: number): string | null => (Number.isNaN(ms) ? null : new Date(ms).toISOString());
-const msOf = (iso: string | null): number => (iso === null ? NaN : Date.parse(iso));
+/** What of a state is a number in a column of its own. */
+const STATE_NUMBERS = ["folder", "bits", "marker", "startMs", "dueMs", "deferMs", "awaitMs"] as const;
 
 /** Text columns, and the two halves of the sender. */
 export type ShownText = TextColumn | "fromName" | "fromAddress";
@@ -23,30 +23,19 @@ export function textAt(columns: Columns, name: ShownText, row: number): string {
 }
 
 /** The state of the message in that row, as changes see it. */
-export function stateAt(columns: Columns, row: number): MessageState {
-  const bits = columns.bits[row]!;
-  const note = textAt(columns, "note", row);
-  const marker = columns.marker[row]!;
-  return {
-    folder: folderId(columns.folder[row]!),
-    read: (bits & STATE_BIT.read) !== 0,
-    flag:
-      bits & STATE_BIT.flagged
-        ? {
-            start: isoOf(columns.startMs[row]!),
-            due: isoOf(columns.dueMs[row]!),
-            note: textAt(columns, "flagNote", row) || null,
-          }
-        : null,
-    pin: (bits & STATE_BIT.pin) !== 0,
-    marker: marker === 0 ? null : markerId(marker),
-    labels: columns.labelSets[columns.labelSet[row]!]!.map(labelId),
-    note: note === "" ? null : note,
-    defer: isoOf(columns.deferMs[row]!),
-    await: isoOf(columns.awaitMs[row]!),
-    owed: (bits & STATE_BIT.owed) !== 0,
-  };
-}
+export const stateAt = (columns: Columns, row: number): MessageState =>
+  stateOfRow({
+    folder: columns.folder[row]!,
+    bits: columns.bits[row]!,
+    marker: columns.marker[row]!,
+    labels: columns.labelSets[columns.labelSet[row]!]!,
+    startMs: columns.startMs[row]!,
+    dueMs: columns.dueMs[row]!,
+    deferMs: columns.deferMs[row]!,
+    awaitMs: columns.awaitMs[row]!,
+    flagNote: textAt(columns, "flagNote", row),
+    note: textAt(columns, "note", row),
+  });
 
 /** Numbers texts of a column: those written since it was packed are numbered on. */
 class Added {
@@ -64,11 +53,21 @@ class Added {
   }
 }
 
+/** A state as the columns hold it: numbers in the order of STATE_NUMBERS, texts and labels by their places. */
+interface Entry {
+  readonly state: MessageState;
+  readonly numbers: readonly number[];
+  readonly note: number;
+  readonly flagNote: number;
+  readonly labelSet: number;
+}
+
 /** Writes states into columns in place. One is made for each set of columns, and keeps track of their tables. */
 export class ColumnWriter {
   private readonly notes: Added;
   private readonly flagNotes: Added;
   private readonly sets = new Map<string, number>();
+  private last: Entry | null = null;
 
   constructor(private readonly columns: Columns) {
     this.notes = new Added(columns.texts.note);
@@ -78,26 +77,26 @@ export class ColumnWriter {
 
   write(row: number, state: MessageState): void {
     const c = this.columns;
-    c.folder[row] = state.folder;
-    c.bits[row] =
-      (state.read ? STATE_BIT.read : 0) |
-      (state.pin ? STATE_BIT.pin : 0) |
-      (state.owed ? STATE_BIT.owed : 0) |
-      (state.flag ? STATE_BIT.flagged : 0);
-    c.marker[row] = state.marker ?? 0;
-    c.startMs[row] = msOf(state.flag?.start ?? null);
-    c.dueMs[row] = msOf(state.flag?.due ?? null);
-    c.deferMs[row] = msOf(state.defer);
-    c.awaitMs[row] = msOf(state.await);
-    c.texts.note.index[row] = this.notes.number(state.note ?? "");
-    c.texts.flagNote.index[row] = this.flagNotes.number(state.flag?.note ?? "");
-    const key = state.labels.join();
-    let set = this.sets.get(key);
-    if (set === undefined) {
-      set = c.labelSets.push([...state.labels]) - 1;
-      this.sets.set(key, set);
+    const entry = this.entryOf(state);
+    for (let i = 0; i < STATE_NUMBERS.length; i++) c[STATE_NUMBERS[i]!][row] = entry.numbers[i]!;
+    c.texts.note.index[row] = entry.note;
+    c.texts.flagNote.index[row] = entry.flagNote;
+    c.labelSet[row] = entry.labelSet;
+  }
+
+  /** What is written for a state: a run on thousands writes few different ones, one after another. */
+  private entryOf(state: MessageState): Entry {
+    if (this.last?.state === state) return this.last;
+    const values = rowOfState(state);
+    const key = values.labels.join();
+    let labelSet = this.sets.get(key);
+    if (labelSet === undefined) {
+      labelSet = this.columns.labelSets.push([...values.labels]) - 1;
+      this.sets.set(key, labelSet);
     }
-    c.labelSet[row] = set;
+    const numbers = STATE_NUMBERS.map((name) => values[name]);
+    const [note, flagNote] = [this.notes.number(values.note), this.flagNotes.number(values.flagNote)];
+    return (this.last = { state, numbers, note, flagNote, labelSet });
   }
 }
 

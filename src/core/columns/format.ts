@@ -118,5 +118,6 @@ export function columnsOf(rows: readonly ColumnRow[]): Columns {
   const field = (name: keyof ColumnRow) => rows.map((row) => row[name]);
   const others = ["labels", "fromName", "fromAddress", ...TEXT_COLUMNS.filter((name) => name !== "sender")] as const;
   const names = [...NUMBERS.filter((name) => name !== "labelSet"), ...others];
+  // Every field of a row is among the names.
   return columnsOfFields(Object.fromEntries(names.map((name) => [name, field(name)])) as unknown as ColumnFields);
 }

@@ -1,5 +1,5 @@
 export { ColumnCursor, ColumnWriter, stateAt, textAt, type ShownText } from "./cursor";
-export { FOLDED_COLUMNS, foldedOf, hitsIn, type FoldedColumn } from "./folded";
+export { FOLDED_COLUMNS, foldedOf, hitsIn } from "./folded";
 export {
   columnsOf,
   columnsOfFields,
@@ -12,7 +12,7 @@ export {
 } from "./format";
 export { RowIndex } from "./ids";
 export { mergeColumns, tidied, withoutMessages } from "./merge";
-export { decodeIndex, encodeIndex, type About, type Index } from "./stored";
+export { COLUMNS_VERSION, decodeIndex, encodeIndex, type About, type Index } from "./stored";
 export { Masks, type Words } from "./mask";
 export { columnSeekers, type KnownWords } from "./seek";
-export { textOf, type Packed } from "./tables";
+export { rowOfState, stateOfRow, type StateRow } from "./state-row";

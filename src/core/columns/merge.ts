@@ -9,7 +9,7 @@ import {
 } from "./format";
 import { foldedOf, type FoldedColumn } from "./folded";
 import { RowIndex } from "./ids";
-import { joined, pack, textOf } from "./tables";
+import { joined, pack, settled, textOf } from "./tables";
 
 /** Rows that come one after another from one of two sources: whole runs are copied at a time. */
 interface Run {
@@ -50,8 +50,6 @@ function assemble(sources: readonly [Columns, Columns], runs: readonly Run[]): C
   }
   return { ...out, texts } as Columns;
 }
-
-const settled = (texts: Texts) => (texts.added.length === 0 ? texts : joined(texts, pack(texts.added)));
 
 class Runs {
   readonly list: Run[] = [];

@@ -1,5 +1,5 @@
 import { NUMBER_COLUMNS, TEXT_COLUMNS, type Columns, type NumberColumn, type TextColumn, type Texts } from "./format";
-import { joined, pack } from "./tables";
+import { settled } from "./tables";
 
 /**
  * The mailbox's index as bytes: what the server sends, and what a browser keeps between visits. 100,000
@@ -42,7 +42,7 @@ export function encodeIndex({ columns, ...about }: Index): Uint8Array {
   const sections = (Object.keys(NUMBER_COLUMNS) as NumberColumn[]).map((name) => bytesOf(columns[name]));
   for (const name of TEXT_COLUMNS) {
     const texts = columns.texts[name];
-    const all = texts.added.length === 0 ? texts : joined(texts, pack(texts.added));
+    const all = settled(texts);
     sections.push(bytesOf(texts.index), bytesOf(all.ends), all.bytes);
   }
   const folded = TEXT_COLUMNS.filter((name) => columns.texts[name].folded);

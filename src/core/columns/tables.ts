@@ -87,3 +87,7 @@ export function joined(a: Packed, b: Packed): Packed {
   for (let i = 0; i < b.ends.length; i++) ends[a.ends.length + i] = b.ends[i]! + a.bytes.length;
   return { bytes, ends };
 }
+
+/** A text column with those written since packed among the others. */
+export const settled = (texts: Packed & { readonly added: readonly string[] }): Packed =>
+  texts.added.length === 0 ? texts : joined(texts, pack(texts.added));

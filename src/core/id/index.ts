@@ -9,9 +9,6 @@ export type ThreadId = Brand<number, "ThreadId">;
 export type FolderId = Brand<number, "FolderId">;
 export type LabelId = Brand<number, "LabelId">;
 export type MarkerId = Brand<number, "MarkerId">;
-export type MacroId = Brand<number, "MacroId">;
-export type TaskId = Brand<number, "TaskId">;
-export type JobId = Brand<number, "JobId">;
 /** A UUID made by whoever asks for the run, so that asking twice does it once. */
 export type RunId = Brand<string, "RunId">;
 
@@ -31,9 +28,6 @@ export const threadId = whole("ThreadId");
 export const folderId = whole("FolderId");
 export const labelId = whole("LabelId");
 export const markerId = whole("MarkerId");
-export const macroId = whole("MacroId");
-export const taskId = whole("TaskId");
-export const jobId = whole("JobId");
 
 /** @throws RangeError unless given a UUID; letters are folded to lower case. */
 export function runId(raw: string): RunId {

@@ -41,12 +41,19 @@ describe("chords and sequences", () => {
       }),
     );
   });
-  test.each(["", "Shift", "ShiftLeft", "Ctrl+Ctrl+KeyA", "Hyper+KeyA", "keya", "KeyA KeyB KeyC KeyD"])(
-    "refuses %j",
-    (text) => {
-      expect(readSequence(text)).toBeNull();
-    },
-  );
+  test.each([
+    "",
+    "Shift",
+    "ShiftLeft",
+    "Ctrl+Ctrl+KeyA",
+    "Hyper+KeyA",
+    "keya",
+    "KeyA KeyB KeyC KeyD",
+    "KeyA keya",
+    "keya KeyA",
+  ])("refuses %j", (text) => {
+    expect(readSequence(text)).toBeNull();
+  });
   test("names follow the layout where it is known", () => {
     const chord = readChord("Shift+KeyY")!;
     expect(chordName(chord)).toBe("Shift Y");
@@ -95,6 +102,16 @@ describe("conflicts", () => {
     expect(conflictsAmong(bindings).map((c) => c.kind)).toEqual(["same-keys", "shadows", "shadows"]);
     expect(clashesWith(bindings, "KeyN KeyF KeyF")).toHaveLength(3);
     expect(clashesWith(bindings, "KeyM")).toHaveLength(0);
+  });
+  test("a beginning is a shadow whichever was bound first; one key in another's name is none", () => {
+    const kinds = (...keys: string[]) => {
+      const bindings = bindingsOf([], { ...deck(), extra: keys.map((one, macro) => ({ keys: one, macro })) });
+      return conflictsAmong(bindings).map(({ kind, first }) => [kind, writeSequence(first.keys)]);
+    };
+    expect(kinds("KeyN", "KeyN KeyF")).toEqual([["shadows", "KeyN"]]);
+    expect(kinds("KeyN KeyF", "KeyN")).toEqual([["shadows", "KeyN"]]);
+    expect(kinds("KeyF", "KeyN KeyF")).toEqual([]);
+    expect(kinds("F1", "F11 KeyF")).toEqual([]);
   });
   test("keys that browsers keep are known", () => {
     expect(browserKeeps("Ctrl+KeyW")).toBe(true);
@@ -181,8 +198,8 @@ describe("the matcher", () => {
     expect(
       play(
         [
-          ["Digit2", 0],
-          ["^Digit2", 80],
+          ["Digit2", 5000],
+          ["^Digit2", 5000 + PEEK_AFTER_MS],
         ],
         bound,
       ).map((o) => o.kind),
@@ -190,8 +207,8 @@ describe("the matcher", () => {
     expect(
       play(
         [
-          ["Digit2", 0],
-          ["^Digit2", PEEK_AFTER_MS + 1],
+          ["Digit2", 5000],
+          ["^Digit2", 5000 + PEEK_AFTER_MS + 1],
         ],
         bound,
       ).map((o) => o.kind),

@@ -1,10 +1,26 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { changeOf, compose, countCells, invert, type Change, type Edit } from "../change";
+import { changeOf, compose, countCells, invert, isEmpty, type Change, type Edit, type ThingEdit } from "../change";
+import { stateWith } from "../../../tests/fixtures/macro";
 import { messageId, runId, type RunId } from "../id";
-import { nextRedo, nextUndo, stateOf, stillStanding, takenBack, type Entry } from ".";
+import { ACTORS, nextRedo, nextUndo, onlyExisting, restorable, stateOf, stillStanding, takenBack, type Entry } from ".";
 
 const id = (n: number): RunId => runId(`00000000-0000-4000-8000-${String(n).padStart(12, "0")}`);
+
+const TASK = { title: "ring", due: null, estimate: null, about: "x", done: false };
+
+/** A run of the person's that stands and can be taken back, where nothing else is said. */
+const entryOf = (seq: number, more: Partial<Entry> = {}): Entry => ({
+  seq,
+  id: id(seq),
+  kind: "run",
+  actor: "person",
+  of: null,
+  state: "done",
+  changed: 1,
+  restorable: 1,
+  ...more,
+});
 
 /** The oracle: a stack of done runs and one of undone ones, as an editor keeps them. */
 describe("undo and redo in a row", () => {
@@ -17,36 +33,58 @@ describe("undo and redo in a row", () => {
         keys.forEach((key, i) => {
           const seq = i + 1;
           if (key === "run") {
-            entries.push({ seq, id: id(seq), kind: "run", of: null, state: "done", changed: 1 });
+            entries.push(entryOf(seq, { restorable: 1, changed: 1 }));
             done.push(id(seq));
             undone.length = 0;
             return;
           }
-          const found = key === "undo" ? nextUndo(entries) : nextRedo(entries);
+          const found = key === "undo" ? nextUndo(entries).target : nextRedo(entries);
           const wanted = (key === "undo" ? done : undone).pop() ?? null;
           expect(found?.id ?? null).toBe(wanted);
           if (!found) return;
           (key === "undo" ? undone : done).push(found.id);
           const at = entries.findIndex((e) => e.id === found.id);
           entries[at] = { ...found, state: key === "undo" ? "undone" : "done" };
-          entries.push({ seq, id: id(seq), kind: key as "undo" | "redo", of: found.id, state: "done", changed: 1 });
+          entries.push(entryOf(seq, { kind: key as "undo" | "redo", of: found.id, changed: 1 }));
         });
       }),
     );
   });
 
-  test("a run that changed nothing is passed over", () => {
-    const run = (seq: number, changed: number): Entry => ({
-      seq,
-      id: id(seq),
-      kind: "run",
-      of: null,
-      state: "done",
-      changed,
+  test("a run that changed nothing is passed over, and nothing is said of it", () => {
+    expect(nextUndo([entryOf(1), entryOf(2, { changed: 0, restorable: 0 })])).toMatchObject({
+      target: { seq: 1 },
+      passed: [],
     });
-    expect(nextUndo([run(1, 3), run(2, 0)])?.seq).toBe(1);
-    expect(nextUndo([])).toBeNull();
-    expect(nextRedo([run(1, 3)])).toBeNull();
+    expect(nextUndo([])).toEqual({ target: null, passed: [] });
+    expect(nextRedo([entryOf(1)])).toBeNull();
+  });
+
+  test("what cannot come back is passed over, newest first: deletions, and what was tried in vain", () => {
+    const entries = [entryOf(1), entryOf(2, { restorable: 0 }), entryOf(3), entryOf(4, { restorable: 0 })];
+    expect(nextUndo(entries)).toMatchObject({ target: { seq: 3 }, passed: [{ seq: 4 }] });
+    const stuck = new Set([id(3)]);
+    const next = nextUndo(entries, stuck);
+    expect(next.target?.seq).toBe(1);
+    expect(next.passed.map((entry) => entry.seq)).toEqual([4, 3, 2]);
+  });
+
+  test("only the person's own runs are theirs to take back, and no other run begins a new line of work", () => {
+    const others = ACTORS.filter((actor) => actor !== "person");
+    for (const actor of others) {
+      expect(nextUndo([entryOf(1), entryOf(2, { actor })])).toMatchObject({ target: { seq: 1 }, passed: [] });
+      const undone = [
+        entryOf(1, { state: "undone", restorable: 0 }),
+        entryOf(2, { kind: "undo", of: id(1) }),
+        entryOf(3, { actor }),
+      ];
+      expect(nextRedo(undone)?.seq).toBe(1);
+    }
+    expect(nextRedo([entryOf(1, { state: "undone" }), entryOf(2, { kind: "undo", of: id(1) }), entryOf(3)])).toBeNull();
+  });
+
+  test("a run taken back in part is not taken back by key again", () => {
+    expect(nextUndo([entryOf(1), entryOf(2, { state: "partly undone" })]).target?.seq).toBe(1);
   });
 });
 
@@ -66,18 +104,48 @@ describe("what stands of a run", () => {
     fc.assert(
       fc.property(arbRun, fc.integer({ min: 1, max: 63 }), (run, mask) => {
         const part = changeOf(
-          [...run].flatMap(([message, edits]) =>
+          [...run.messages].flatMap(([message, edits]) =>
             mask & (1 << (message - 1)) ? edits.map((e) => ({ ...e, message }) as Edit) : [],
           ),
         );
         const standing = stillStanding(run, invert(part));
         expect(countCells(standing) + countCells(takenBack(run, standing))).toBe(countCells(run));
         expect(stateOf(run, standing)).toBe(
-          part.size === 0 ? "done" : countCells(standing) === 0 ? "undone" : "partly undone",
+          isEmpty(part) ? "done" : countCells(standing) === 0 ? "undone" : "partly undone",
         );
         // Doing again what was taken back makes it stand as a whole.
-        expect(compose(stillStanding(standing, takenBack(run, standing)), invert(run)).size).toBe(0);
+        expect(isEmpty(compose(stillStanding(standing, takenBack(run, standing)), invert(run)))).toBe(true);
       }),
     );
+  });
+
+  const task: ThingEdit = { kind: "task", key: "1", about: messageId(1), before: null, after: TASK };
+  const gone = (message: number): Edit => ({ kind: "gone", message: messageId(message), before: false, after: true });
+  const read = (message: number): Edit => ({ kind: "read", message: messageId(message), before: false, after: true });
+
+  test("ends of messages never count as what can be restored", () => {
+    const written = changeOf([gone(1), read(2)], [task]);
+    expect(restorable(written)).toBe(2);
+    expect(restorable(changeOf([gone(1)]))).toBe(0);
+    // A deletion alone stays done: there never was anything to take back.
+    expect(stateOf(changeOf([gone(1)]), changeOf([gone(1)]))).toBe("done");
+    // With the rest taken back, the run is undone although the message stays away.
+    expect(stateOf(written, changeOf([gone(1)]))).toBe("undone");
+    expect(stateOf(written, changeOf([gone(1), read(2)]))).toBe("partly undone");
+    expect(stateOf(written, written)).toBe("done");
+  });
+
+  test("cells of messages that are no more do not stand; things do", () => {
+    const standing = changeOf([read(1), read(2)], [task]);
+    const left = onlyExisting(standing, { state: (id) => (id === 2 ? stateWith() : null) });
+    expect([...left.messages.keys()]).toEqual([2]);
+    expect(left.things.size).toBe(1);
+  });
+
+  test("a thing that was taken back can be done again", () => {
+    const written = changeOf([read(1)], [task]);
+    const standing = stillStanding(written, invert(changeOf([], [task])));
+    expect([...takenBack(written, standing).things.values()]).toEqual([task]);
+    expect(takenBack(written, standing).messages.size).toBe(0);
   });
 });

@@ -22,4 +22,5 @@ export {
   withIds,
   type Selection,
 } from "./selection";
+export { scrolledTo, TALLEST_PX, viewportOf, type Scrolling, type Viewport } from "./viewport";
 export { Tally, WEEK_MS, type Count, type Tallied } from "./tally";

@@ -1,4 +1,4 @@
-import { foldedOf, textOf, type Columns, type FoldedColumn } from "../columns";
+import { textAt, type Columns } from "../columns";
 import { baseSubject } from "../thread";
 import { fold } from "../narrow";
 
@@ -16,17 +16,24 @@ function countingSort(rows: Int32Array, rankOf: (row: number) => number, ranks: 
   return out;
 }
 
-/** Sorts by the texts that occur in the list: each different one is looked at once. */
-function byText(columns: Columns, rows: Int32Array, name: FoldedColumn, keyOf: (text: string) => string): Int32Array {
-  const { index } = columns.texts[name];
-  const folded = foldedOf(columns, name);
-  const rank = new Int32Array(folded.ends.length).fill(-1);
+/**
+ * Sorts by the texts that occur in the list: each different one is looked at once.
+ * @param keyOf a row's text as it is compared
+ */
+function byText(
+  columns: Columns,
+  rows: Int32Array,
+  name: "sender" | "subject",
+  keyOf: (row: number) => string,
+): Int32Array {
+  const { index, ends, added } = columns.texts[name];
+  const rank = new Int32Array(ends.length + added.length).fill(-1);
   const used: { n: number; key: string }[] = [];
   for (const row of rows) {
     const n = index[row]!;
     if (rank[n] !== -1) continue;
     rank[n] = 0;
-    used.push({ n, key: keyOf(textOf(folded, n)) });
+    used.push({ n, key: keyOf(row) });
   }
   used.sort((a, b) => (a.key < b.key ? -1 : a.key > b.key ? 1 : 0));
   // Equal keys get one rank, so that what is the same but for "Re:" stays in order of date.
@@ -63,9 +70,10 @@ export function ordered(columns: Columns, rows: Int32Array, order: ListOrder): I
     case "newest":
       return Int32Array.from(rows).reverse();
     case "sender":
-      return byText(columns, rows, "sender", (text) => text);
+      return byText(columns, rows, "sender", (row) => fold(textAt(columns, "sender", row)));
     case "subject":
-      return byText(columns, rows, "subject", (text) => fold(baseSubject(text.trim()).base));
+      // As it is written: "Re:" cannot be told once folding has taken its colon away.
+      return byText(columns, rows, "subject", (row) => fold(baseSubject(textAt(columns, "subject", row)).base));
     case "largest":
     case "smallest":
       return byNumber(rows, (row) => columns.size[row]!, order === "largest");

@@ -127,7 +127,7 @@ describe("the check", () => {
         if (found(steps).some((f) => f.severity === "stops")) return;
         ran++;
         const planned = planOne(steps);
-        for (const edits of planned.change.values())
+        for (const edits of planned.change.messages.values())
           for (const edit of edits) {
             if (edit.kind === "folder") expect(folders.has(edit.after)).toBe(true);
             if (edit.kind === "label") expect([1, 2]).toContain(edit.label);
@@ -177,6 +177,13 @@ describe("the recorder", () => {
     const { steps } = record([["a", [ask, where, condition, { do: "copy", to: { answer: "where" } }], answers]]);
     expect(steps).toEqual([ask, condition, { do: "copy", to: "Archive" }]);
     expect(found(steps).filter((finding) => finding.severity === "stops")).toEqual([]);
+  });
+  test("of markers that were set the last stays, of the next ones each", () => {
+    const set = (letter: string): Step => ({ do: "marker", set: letter });
+    const next: Step = { do: "marker", next: true };
+    expect(record([["a", [set("R"), set("W")]]]).steps).toEqual([set("W")]);
+    expect(record([["a", [next, next]]]).steps).toEqual([next, next]);
+    expect(record([["a", [set("R"), { do: "marker", clear: true }]]]).steps).toEqual([{ do: "marker", clear: true }]);
   });
   test("two toggles of one thing are two toggles", () => {
     expect(

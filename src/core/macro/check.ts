@@ -1,10 +1,10 @@
-import type { PlanContext } from "./context";
-import { stepFacts } from "./kinds";
+import type { NamedMacro, PlanContext } from "./context";
 import { removeAt, replaceAt } from "./paths";
 import { checkSteps, type Plannable } from "./plan";
 import { textOfProblem, type Problem } from "./problem";
+import { abilitiesOf, deletesAlways } from "./reach";
 import type { Settings } from "./settings";
-import { asksOf, walkSteps, type Step } from "./step";
+import { walkSteps, type Step } from "./step";
 import type { Asked } from "./value";
 
 /** What a person can do about a finding with one key. */
@@ -71,6 +71,9 @@ export function writesTo(step: Step): string | null {
     case "pin":
     case "unpin":
       return "pin";
+    case "owe":
+    case "owe no more":
+      return "owed";
     case "note":
     case "defer":
       return step.do;
@@ -98,7 +101,10 @@ const ends = (step: Step): boolean => {
 class Reader {
   readonly findings: Finding[] = [];
 
-  constructor(private readonly macro: Plannable) {}
+  constructor(
+    private readonly macro: Plannable,
+    private readonly macros: readonly NamedMacro[] | undefined,
+  ) {}
 
   add(code: Hint, path: string, other: string, ...repairs: Repair[]): void {
     const severity = TELLS.includes(code) ? "tells" : "warns";
@@ -117,7 +123,7 @@ class Reader {
     steps.forEach((step, i) => {
       const path = `${under}${i + 1}`;
       if (ended) {
-        const code = ended.do === "delete for good" ? "after-delete" : "unreachable";
+        const code = deletesAlways([ended], this.macros) ? "after-delete" : "unreachable";
         return this.add(code, path, "", this.remove(path, `Take step ${path} out`));
       }
       this.writes(step, path, written);
@@ -129,7 +135,7 @@ class Reader {
         this.list(step.else ?? [], `${path}.else.`, seen);
       }
       seen.push({ step, path });
-      if (ends(step)) ended = step;
+      if (ends(step) || deletesAlways([step], this.macros)) ended = step;
     });
   }
 
@@ -161,9 +167,11 @@ class Reader {
     const { unattended: _, ...watched } = settings;
     const attend: Repair = { text: "Run it only with somebody there", settings: watched };
     for (const { step, path } of walkSteps(this.macro.steps)) {
-      if (asksOf(step)) this.add("question-unattended", path, "", attend);
-      if (stepFacts(step.do).confirm) this.add("confirm-unattended", path, "", attend);
-      if ((step.do === "reply" || step.do === "reply all") && !step.template) this.add("no-template", path, "", attend);
+      // Its branches are walked by themselves; what the macro it runs may do is said of the step that runs it.
+      const can = abilitiesOf({ steps: [step.do === "if" ? { ...step, then: [], else: [] } : step] }, this.macros);
+      if (can.asks) this.add("question-unattended", path, "", attend);
+      if (can.confirms) this.add("confirm-unattended", path, "", attend);
+      if (can.writes) this.add("no-template", path, "", attend);
     }
   }
 
@@ -225,7 +233,7 @@ export function checkMacro(macro: Plannable, context: PlanContext): Finding[] {
     text: textOfProblem(problem),
     repairs: repairsOf(problem, macro.steps),
   }));
-  const reader = new Reader(macro);
+  const reader = new Reader(macro, context.macros);
   reader.list(macro.steps, "", []);
   reader.names();
   if (macro.settings?.unattended) reader.unattended(macro.settings);

@@ -2,6 +2,7 @@ import type { Task } from "../change";
 import { withLabel } from "../change";
 import type { FolderId, LabelId } from "../id";
 import { asksForWords, matcher, readNarrow, textOfIssue } from "../narrow";
+import { cut } from "../text";
 import { macroNamed } from "./context";
 import { DraftRow, type Draft } from "./facts";
 import { factsOf, skip, UNKNOWN, type Fail, type Get, type Running } from "./get";
@@ -28,6 +29,9 @@ export interface Run extends Running {
 /** How the macro goes on after a step, or why it cannot for this message. */
 export type Flow = "go-on" | "stop" | "only-when" | Fail;
 export type Op = (run: Run) => Flow;
+
+/** Of a task's title and of what it says of its message. */
+const LONGEST_TITLE = 300;
 
 const write =
   (edit: (draft: Draft) => void): Op =>
@@ -271,6 +275,8 @@ const COMPILE: Compile = {
       draft.marker = ids[draft.marker === null ? 0 : ids.indexOf(draft.marker) + 1] ?? null;
     });
   },
+  owe: () => write((draft) => void (draft.owed = true)),
+  "owe no more": () => write((draft) => void (draft.owed = false)),
   note: (_, v, step) => using(v.text(step.text, "text"), (draft, note) => void (draft.note = note)),
   defer: (_, v, step) => using(v.time(step.until, "until"), (draft, until) => void (draft.defer = until)),
   "make task": (_, v, step) => {
@@ -278,8 +284,8 @@ const COMPILE: Compile = {
     const due = v.time(step.due, "due");
     const make = both([title, due], (run, [what, when]) => {
       const { fromName, fromAddress, subject } = factsOf(run);
-      const about = `${fromName || fromAddress || "no sender"}: ${subject || "(no subject)"}`.slice(0, 300);
-      const task = { title: (what ?? "").slice(0, 300), due: when ?? null, estimate: step.estimate ?? null };
+      const about = cut(`${fromName || fromAddress || "no sender"}: ${subject || "(no subject)"}`, LONGEST_TITLE);
+      const task = { title: cut(what ?? "", LONGEST_TITLE), due: when ?? null, estimate: step.estimate ?? null };
       run.make({ kind: "task", task: { ...task, about, done: false } });
     });
     return withFacts(v, make);

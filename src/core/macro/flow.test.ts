@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
-import { context, planOne, written } from "../../../tests/fixtures/macro";
+import { context, factsWith, planOne, stateWith, written } from "../../../tests/fixtures/macro";
 import { folderId, messageId } from "../id";
-import { mustConfirm, needsOf, plan, stepsSchema, walkSteps, type NamedMacro, type Step } from ".";
+import { mustConfirm, needsOf, plan, stepsSchema, walkSteps, type NamedMacro, type Plannable, type Step } from ".";
 
 const named = (name: string, steps: readonly Step[], settings = {}): NamedMacro => ({ name, steps, settings });
 
@@ -12,6 +12,24 @@ describe("conditions", () => {
     expect(written(planOne(steps, { facts: { fromName: "Bo", fromAddress: "bo@x.example" } }))).toEqual({ pin: true });
     const first = planOne([{ do: "only when", narrow: "from~nobody" }, { do: "read" }]);
     expect(first.skipped).toEqual([{ message: 1, step: 1, reason: "only-when" }]);
+  });
+  test("are looked at for every message, also where their states are one and the same", () => {
+    const state = stateWith({});
+    const from = ["ines@larch.example", "bo@tarn.example", "ines@larch.example", "una@tarn.example"];
+    const messages = from.map((fromAddress, i) => ({
+      id: messageId(i + 1),
+      state,
+      facts: factsWith({ fromName: "", fromAddress }),
+    }));
+    const pinned = (macro: Plannable) => {
+      const planned = plan(macro, messages, {}, context);
+      return planned.ok && [...planned.plan.change.messages.keys()];
+    };
+    const only: Step[] = [{ do: "only when", narrow: "from~larch" }, { do: "pin" }];
+    const either: Step[] = [{ do: "if", narrow: "from~bo", then: [{ do: "pin" }], else: [] }];
+    expect(pinned({ steps: only })).toEqual([1, 3]);
+    expect(pinned({ steps: either })).toEqual([2]);
+    expect(pinned({ steps: [{ do: "pin" }], settings: { for: "!from~larch" } })).toEqual([2, 4]);
   });
   test("see the message as the steps before have left it", () => {
     expect(written(planOne([{ do: "read" }, { do: "only when", narrow: "unread" }, { do: "pin" }]))).toEqual({
@@ -124,7 +142,7 @@ describe("values taken from the message", () => {
   test("what is not there is skipped, or is what was written for that case; the message is left whole", () => {
     const steps: Step[] = [{ do: "read" }, { do: "note", text: { take: "list" } }];
     const planned = planOne(steps);
-    expect(planned.change.size).toBe(0);
+    expect(planned.change.messages.size).toBe(0);
     expect(planned.skipped).toEqual([{ message: 1, step: 2, reason: "no-value" }]);
     expect(noteOf({ take: "list", else: "none" })).toBe("none");
   });
@@ -207,7 +225,7 @@ test("steps that cannot run yet say so and change nothing", () => {
 });
 
 test("planning without the facts that are needed is the caller's mistake", () => {
-  const message = { id: messageId(1), state: planOne([{ do: "read" }]).change.size as never };
+  const message = { id: messageId(1), state: planOne([{ do: "read" }]).change.messages.size as never };
   expect(() => plan({ steps: [{ do: "add contact" }] }, [{ ...message, state: {} as never }], {}, context)).toThrow(
     RangeError,
   );

@@ -44,7 +44,7 @@ export function dateInText(text: string, sentMs: number): string | null {
   const found: { at: number; day: string }[] = [];
   for (const { pattern, order } of WRITTEN)
     for (const match of source.matchAll(pattern)) {
-      const part = (name: "year" | "month" | "day") => match[order.indexOf(name as never) + 1];
+      const part = (name: "year" | "month" | "day") => match[(order as readonly string[]).indexOf(name) + 1];
       const [day, month] = [Number(part("day")), monthOf(part("month") ?? "")];
       const written = part("year");
       let year = written ? Number(written) : sent.getUTCFullYear();

@@ -50,9 +50,6 @@ export const needsBody = (value: Computed): boolean =>
 /** A pattern in RE2's syntax, matched in linear time whatever it is. @throws an Error that says what is wrong */
 export const readPattern = (pattern: string): RE2JS => RE2JS.compile(pattern, RE2JS.CASE_INSENSITIVE);
 
-/** Names of the groups of a pattern. */
-export const groupsOf = (pattern: RE2JS): string[] => Object.keys(pattern.namedGroups());
-
 function capture(pattern: RE2JS, group: string | undefined, text: string): string | null {
   const matcher = pattern.matcher(text.slice(0, LONGEST_TEXT));
   if (!matcher.find()) return null;

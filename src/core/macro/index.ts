@@ -16,8 +16,8 @@ export {
   type PlanSkip,
 } from "./plan";
 export { skipText, textOfProblem, type Answers, type Problem, type Question, type SkipCode } from "./problem";
+export { abilitiesOf, MOST_EXPANDED, type Abilities } from "./reach";
 export { recordSteps, type Choice, type Done, type Recorded } from "./record";
-export { renameInFor, renameInSteps, type Renaming } from "./rename";
 export { CONFIRM_ABOVE, mustConfirm, settingsSchema, type Focus, type Settings } from "./settings";
 export {
   ASK_KINDS,
@@ -31,6 +31,7 @@ export {
   type Step,
   type StepKind,
 } from "./step";
+export { loadSettings, loadSteps, redirected, storeSettings, storeSteps, withNames } from "./stored";
 export {
   isAnswered,
   isAsked,

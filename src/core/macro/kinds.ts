@@ -53,6 +53,8 @@ export const STEP_KINDS = {
   unpin: facts("mark", "slate", "Unpin", { do: "unpin" }),
   label: facts("mark", "plum", "Label", { do: "label", add: { ask: "label" } }),
   marker: facts("mark", "plum", "Marker", { do: "marker", next: true }),
+  owe: facts("answer", "amber", "Owe a reply", { do: "owe" }),
+  "owe no more": facts("answer", "amber", "Owe no more", { do: "owe no more" }),
   note: facts("mark", "slate", "Note", { do: "note", text: { ask: "text" } }),
   defer: facts("time", "slate", "Defer", { do: "defer", until: "tomorrow 9" }),
   "make task": facts("time", "slate", "Make task", { do: "make task", title: { take: "subject" } }),

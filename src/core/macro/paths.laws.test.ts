@@ -1,18 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import {
-  insertAt,
-  listAt,
-  moveWithin,
-  removeAt,
-  renameInFor,
-  renameInSteps,
-  replaceAt,
-  spotOf,
-  stepsSchema,
-  walkSteps,
-  type Step,
-} from ".";
+import { insertAt, listAt, moveWithin, removeAt, replaceAt, spotOf, stepsSchema, walkSteps, type Step } from ".";
 
 const { steps: arbSteps } = fc.letrec<{ steps: Step[]; step: Step }>((tie) => ({
   step: fc.oneof(
@@ -75,41 +63,5 @@ describe("laws of places in a macro", () => {
         if (depth < 5) expect(read.success && read.data).toEqual(steps);
       }),
     );
-  });
-});
-
-describe("renaming", () => {
-  const from = (what: "folder" | "label" | "macro", a: string, b: string) => ({ what, from: a, to: b }) as const;
-  test("is followed in branches, conditions and settings, whatever quotes the new name needs", () => {
-    const steps: Step[] = [
-      {
-        do: "if",
-        narrow: 'folder="Lost property" & !folder=lostish',
-        then: [{ do: "move", to: "Lost property/Boots" }],
-        else: [{ do: "run macro", macro: "File" }],
-      },
-    ];
-    expect(renameInSteps(steps, from("folder", "Lost property", 'Found "things"'))).toEqual([
-      {
-        do: "if",
-        narrow: 'folder="Found ""things""" & !folder=lostish',
-        then: [{ do: "move", to: 'Found "things"/Boots' }],
-        else: [{ do: "run macro", macro: "File" }],
-      },
-    ]);
-    expect(renameInSteps(steps, from("macro", "file", "File away"))[0]).toMatchObject({
-      else: [{ do: "run macro", macro: "File away" }],
-    });
-    expect(renameInFor("label=Invoice | label=Other", from("label", "Invoice", "Bill"))).toBe(
-      "label=Bill | label=Other",
-    );
-    expect(renameInFor(undefined, from("label", "a", "b"))).toBeUndefined();
-  });
-  test("leaves alone what only looks alike", () => {
-    const steps: Step[] = [
-      { do: "note", text: "Invoice" },
-      { do: "only when", narrow: "subject~Invoice" },
-    ];
-    expect(renameInSteps(steps, from("label", "Invoice", "Bill"))).toBe(steps);
   });
 });

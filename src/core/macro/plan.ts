@@ -3,7 +3,7 @@ import {
   editsBetween,
   EMPTY,
   sharing,
-  type CellEdit,
+  type MessageEdit,
   type Change,
   type MessageState,
   type Task,
@@ -15,6 +15,7 @@ import type { Draft, Facts } from "./facts";
 import type { Answers, Problem, Question, SkipCode } from "./problem";
 import type { Settings } from "./settings";
 import type { Step } from "./step";
+import { abilitiesOf, MOST_EXPANDED } from "./reach";
 import { Values, type Needs } from "./values";
 
 export interface PlanMessage {
@@ -64,7 +65,7 @@ export interface Plannable {
 }
 
 interface Outcome {
-  readonly edits: readonly CellEdit[];
+  readonly edits: readonly MessageEdit[];
   readonly made: readonly Made[];
   readonly skip: Omit<PlanSkip, "message"> | null;
   readonly asks: readonly Question[];
@@ -81,6 +82,10 @@ function compile({ name, steps, settings }: Plannable, answers: Answers, context
   const values = new Values(context, answers);
   const compiler = new Compiler(values);
   values.enter("0");
+  if (abilitiesOf({ steps }, context.macros).expanded > MOST_EXPANDED) {
+    values.problem("too-long", { most: MOST_EXPANDED });
+    return { values, ops: [], isFor: null };
+  }
   const isFor = settings?.for ? compiler.condition(settings.for) : null;
   const ops = compiler.within(name, () => compiler.steps(steps));
   if (steps.length === 0) values.problems.push({ code: "no-steps", step: 0, path: "0" });
@@ -96,14 +101,14 @@ export function checkSteps(macro: Plannable, context: PlanContext): { problems: 
 /** What has to be given with each message for the macro to be planned. */
 export const needsOf = (macro: Plannable, context: PlanContext): Needs => compile(macro, {}, context).values.needs;
 
-const GONE: readonly CellEdit[] = [{ kind: "gone", before: false, after: true }];
+const GONE: readonly MessageEdit[] = [{ kind: "gone", before: false, after: true }];
 const NOTHING = { edits: [], made: [], skip: null, asks: [], unknown: false } as const;
 
 /** @param share keeps one array for equal lists of edits */
 function outcomeOf(
   { ops, isFor }: Program,
   message: PlanMessage,
-  share: (edits: readonly CellEdit[]) => readonly CellEdit[],
+  share: (edits: readonly MessageEdit[]) => readonly MessageEdit[],
 ): Outcome {
   const draft: Draft = { ...message.state };
   const made: Made[] = [];
@@ -156,7 +161,7 @@ export function plan(
   const share = sharing();
   // Messages read together share their state objects, so most of ten thousand are planned already.
   const known = program.values.needs.each ? null : new Map<MessageState, Outcome>();
-  const byMessage = new Map<MessageId, readonly CellEdit[]>();
+  const byMessage = new Map<MessageId, readonly MessageEdit[]>();
   const things: PlannedThing[] = [];
   const skipped: PlanSkip[] = [];
   const asks = new Map<string, Question>();

@@ -39,6 +39,7 @@ export type Problem = At &
     | Bare<"no-markers">
     | Bare<"no-steps">
     | Bare<"not-yet">
+    | { readonly code: "too-long"; readonly most: number }
     | { readonly code: "no-role"; readonly role: Role }
     | Unreadable<"bad-time">
     | Unreadable<"bad-condition">
@@ -56,6 +57,8 @@ export const problemText = {
   "no-markers": (p) => `${at(p)}: no markers are set up.`,
   "no-steps": () => "The macro has no steps yet. Add one.",
   "not-yet": (p) => `${at(p)}: this kind of step cannot run yet. It is kept; take it out to run the rest.`,
+  "too-long": (p) =>
+    `With the macros it runs, this comes to more than ${p.most} steps. Let it run fewer, or shorter ones.`,
   "no-role": (p) => `${at(p)}: no folder serves as ${p.role}.`,
   "bad-time": (p) => `${at(p)}: ${p.why}.`,
   "bad-condition": (p) => `${at(p)}: the condition "${p.text}" cannot be read. ${p.why}`,

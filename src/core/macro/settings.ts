@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 
 /** How a macro is run, beside what its steps do. */
 export const settingsSchema = z

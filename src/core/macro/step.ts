@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import { isAsked, date, folder, label, marker, text } from "./value";
 
 /**
@@ -48,6 +48,8 @@ const leaves = [
       clear: z.literal(true).optional(),
     })
     .refine(exactlyOne("set", "next", "clear"), "a marker step says one of set, next or clear"),
+  plain("owe"),
+  plain("owe no more"),
   z.strictObject({ do: z.literal("note"), text }),
   z.strictObject({ do: z.literal("defer"), until: date }),
   z.strictObject({
@@ -115,6 +117,7 @@ const ifStep = z
   })
   .refine(exactlyOne("narrow", "answer"), "a condition is a narrowing or the name of a yes/no answer");
 
+// A schema that holds itself has no type that could be written out: what it reads is Step by what it is made of.
 export const stepSchema: z.ZodType<Step> = (
   z.discriminatedUnion("do", [...leaves, ifStep as never]) as unknown as z.ZodType<Step>
 ).meta({ id: "Step", description: "a step of a macro" });
@@ -125,6 +128,7 @@ const depthOf = (steps: readonly Step[]): number =>
     ...steps.map((step) => (step.do === "if" ? 1 + Math.max(depthOf(step.then), depthOf(step.else ?? [])) : 0)),
   );
 
+// The schema says "unknown" of what goes in, where callers give steps.
 export const stepsSchema: z.ZodType<readonly Step[], readonly Step[]> = z
   .array(stepSchema)
   .max(MOST_STEPS, `a macro holds at most ${MOST_STEPS} steps`)
@@ -133,12 +137,19 @@ export const stepsSchema: z.ZodType<readonly Step[], readonly Step[]> = z
 /** Real documents are not nested deeper than this; reading one that is would use up the stack. */
 const DEEPEST_JSON = 60;
 
-/** Whether JSON is nested too deep to be read. Walks it without recursion. */
-export function isTooDeep(json: unknown): boolean {
-  let level: unknown[] = [json];
-  for (let depth = 0; level.length > 0; depth++) {
-    if (depth > DEEPEST_JSON) return true;
-    level = level.flatMap((value) => (typeof value === "object" && value !== null ? Object.values(value) : []));
+/** Whether JSON is nested too deep to be read: told from its text, before anything is made of it. One pass. */
+export function isTooDeep(json: string): boolean {
+  let depth = 0;
+  let inText = false;
+  for (let i = 0; i < json.length; i++) {
+    const char = json.charCodeAt(i);
+    if (inText) {
+      if (char === 0x5c) i++;
+      else if (char === 0x22) inText = false;
+    } else if (char === 0x22) inText = true;
+    else if (char === 0x5b || char === 0x7b) {
+      if (++depth > DEEPEST_JSON) return true;
+    } else if (char === 0x5d || char === 0x7d) depth--;
   }
   return false;
 }

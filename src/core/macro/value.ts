@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 
 /**
  * A value of a step: written down, or to be asked for when the macro runs, or guessed, or the answer to an

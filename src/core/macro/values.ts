@@ -54,6 +54,7 @@ export class Values {
   }
 
   problem<C extends ProblemCode>(code: C, more: Details<C>): void {
+    // That the details fit the code, the parameters say; of a union the compiler cannot tell it again.
     this.problems.push({ code, ...this.at, ...more } as unknown as Problem);
   }
 

@@ -3,9 +3,12 @@ export { textOfHtml } from "./html";
 export { MboxSplitter, mboxEntry, MOST_MESSAGE_BYTES, type MboxItem, type MboxProblem } from "./mbox";
 export {
   flawText,
+  isHeavy,
   keysOf,
+  parseHead,
   parseMessage,
   parseWithText,
+  readHead,
   readParts,
   textOf,
   viaOf,

@@ -1,5 +1,6 @@
 import PostalMime, { type Address as PostalAddress, type Email, type Header } from "postal-mime";
 import { fold, TRAIT } from "../narrow";
+import { cut, storable } from "../text";
 import { readMailDate } from "./date";
 import { textOfHtml } from "./html";
 
@@ -19,6 +20,7 @@ export type Flaw =
   | "huge-header"
   | "too-deep"
   | "unparsable"
+  | "heavy"
   | "no-message-id";
 
 export const flawText = {
@@ -30,6 +32,7 @@ export const flawText = {
   "huge-header": "Its headers are very long: only the beginning was read.",
   "too-deep": "Its parts are nested very deeply: the inner ones are left as source.",
   unparsable: "Its parts cannot be told apart: it is shown as plain text.",
+  heavy: "Reading it whole would take too long: it came in with its headers and its source only.",
   "no-message-id": "It has no Message-ID of its own.",
 } as const satisfies Record<Flaw, string>;
 
@@ -71,11 +74,7 @@ const PREVIEW_LENGTH = 140;
 const MOST_REFERENCES = 100;
 const MOST_ADDRESSES = 500;
 
-const tidy = (text: string, most: number): string =>
-  text
-    .replace(/[\p{Cc}\s]+/gu, " ")
-    .trim()
-    .slice(0, most);
+const tidy = (text: string, most: number): string => cut(storable(text.replace(/[\p{Cc}\s]+/gu, " ").trim()), most);
 
 const addressOf = (raw: { name?: string; address?: string }): Address => {
   const address = tidy(raw.address ?? "", 320);
@@ -97,7 +96,7 @@ function addresses(list: readonly PostalAddress[] | undefined): Address[] {
 }
 
 /** Message ids in a header, in order. Linear: "<", then anything without space or brackets, then ">". */
-const idsIn = (text: string): string[] => text.slice(0, 50_000).match(/<[^<>\s]{1,500}>/g) ?? [];
+const idsIn = (text: string): string[] => storable(text.slice(0, 50_000)).match(/<[^<>\s\p{Cc}]{1,500}>/gu) ?? [];
 
 /**
  * The first words a person wrote: no quoted lines, no line that only introduces a quote, and no heading that
@@ -177,15 +176,28 @@ export async function readParts(raw: Uint8Array): Promise<{ email: Email; flaws:
     flaws.push(tooDeep ? "too-deep" : "unparsable");
   }
   // Only the headers, with the rest as the text it is.
-  const headOnly = readable.subarray(0, Math.min(scanHeader(readable).end, readable.length));
-  const text = new TextDecoder().decode(readable.subarray(headOnly.length));
+  const head = readable.subarray(0, Math.min(scanHeader(readable).end, readable.length));
+  return { email: { ...(await headOf(head)), text: new TextDecoder().decode(readable.subarray(head.length)) }, flaws };
+}
+
+/** What the headers say by themselves, whatever kind of body they announce. */
+async function headOf(head: Uint8Array): Promise<Email> {
   try {
-    const plainHead = new TextDecoder("latin1").decode(headOnly).replace(/^content-type:.*(\r?\n[ \t].*)*\r?\n/gim, "");
-    const email = await PostalMime.parse(plainHead, headLimit);
-    return { email: { ...email, text, attachments: [] }, flaws };
+    const plain = new TextDecoder("latin1").decode(head).replace(/^content-type:.*(\r?\n[ \t].*)*\r?\n/gim, "");
+    const email = await PostalMime.parse(plain, { maxHeadersSize: LONGEST_HEADER_BYTES * 4 });
+    return { ...email, attachments: [] };
   } catch {
-    return { email: { headers: [], headerLines: [], text, attachments: [] }, flaws };
+    return { headers: [], headerLines: [], attachments: [] };
   }
+}
+
+/** Whether a message is one of those whose parts are never read. */
+export const isHeavy = (flaws: readonly string[]): boolean => flaws.includes("heavy" satisfies Flaw);
+
+/** A message that would take too long to read whole: its headers alone, which cost next to nothing. */
+export async function readHead(raw: Uint8Array): Promise<{ email: Email; flaws: Flaw[] }> {
+  const { end } = scanHeader(raw.subarray(0, LONGEST_HEADER_BYTES));
+  return { email: await headOf(raw.subarray(0, end)), flaws: ["heavy"] };
 }
 
 const isInvite = (mimeType: string): boolean => mimeType === "text/calendar" || mimeType === "application/ics";
@@ -231,9 +243,21 @@ const deliveredTo = (headers: readonly Header[]): string[] => [
 export const parseMessage = async (raw: Uint8Array, context: ParseContext): Promise<Parsed> =>
   (await parseWithText(raw, context)).parsed;
 
+/** The same from the headers alone. */
+export const parseHead = async (raw: Uint8Array, { now }: ParseContext): Promise<Parsed> =>
+  parsedFrom(raw, await readHead(raw), now).parsed;
+
 /** The same, with all of the message's words. */
-export async function parseWithText(raw: Uint8Array, { now }: ParseContext): Promise<{ parsed: Parsed; text: string }> {
-  const { email, flaws } = await readParts(raw);
+export const parseWithText = async (
+  raw: Uint8Array,
+  { now }: ParseContext,
+): Promise<{ parsed: Parsed; text: string }> => parsedFrom(raw, await readParts(raw), now);
+
+function parsedFrom(
+  raw: Uint8Array,
+  { email, flaws }: { email: Email; flaws: Flaw[] },
+  now: Date,
+): { parsed: Parsed; text: string } {
   const { headers } = email;
   if (raw.length === 0 || Buffer.from(raw.subarray(0, 4096)).toString("latin1").trim() === "") flaws.push("empty");
   const date = dateOf(email, now, flaws);

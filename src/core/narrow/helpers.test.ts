@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { folderId, labelId, markerId } from "../id";
 import {
+  asksForWords,
   complete,
   conditionsIn,
   EMPTY_FORM,
@@ -125,6 +126,19 @@ describe("completion", () => {
     const [offer] = complete(source, 2, vocabulary);
     expect([offer?.text, offer?.span]).toEqual(["from~", { from: 0, to: 2 }]);
     for (const one of complete("", 0, vocabulary)) expect(parse(one.whole ? one.text : `${one.text}x`).ok).toBe(true);
+  });
+});
+
+describe("words that only the server has", () => {
+  test.each([
+    ["unread", false],
+    ["subject~beds & from~x", false],
+    ["beds", true],
+    ["unread & beds", true],
+    ["unread | beds", true],
+    ["!(unread | beds)", true],
+  ])("%s asks for them: %s", (source, asks) => {
+    expect(asksForWords(testOf(source))).toBe(asks);
   });
 });
 

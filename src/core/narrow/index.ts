@@ -3,9 +3,19 @@ export { complete, type Completion, type ValueHint, type Vocabulary } from "./co
 export { fold } from "./fold";
 export { EMPTY_FORM, formOf, writeForm, type NarrowForm } from "./form";
 export { asksForWords, matcher, needlesOf, WORD_HEADERS, type Predicate, type Seekers } from "./matches";
-export { LONGEST_EXPRESSION, parse, type Parsed } from "./parse";
+export { LONGEST_EXPRESSION, MOST_TERMS, parse, type Parsed } from "./parse";
 export { conditionsIn, explain, type Reason } from "./parts";
 export { piecesOf, soughtIn, type Piece } from "./sought";
+export {
+  loadNarrow,
+  refTo,
+  storeNarrow,
+  type IdOf,
+  type NameOf,
+  type Ref,
+  type RefKind,
+  type StoredNarrow,
+} from "./stored";
 export { TRAIT, type NarrowRow, type TextField } from "./row";
 export {
   FIELDS,

@@ -153,3 +153,37 @@ describe("slips of the finger", () => {
     expect(nearest("banana", ["from", "to"])).toBeNull();
   });
 });
+
+test("what is wrong at a place is said once", () => {
+  const issuesOf = (source: string) => {
+    const parsed = parse(source);
+    return parsed.ok ? [] : parsed.issues.map((issue) => [issue.code, issue.span.from]);
+  };
+  expect(issuesOf("unread (")).toEqual([["unclosed-paren", 7]]);
+  expect(issuesOf(") unread")).toEqual([["stray", 0]]);
+  expect(issuesOf("unread )")).toEqual([["stray", 7]]);
+  expect(issuesOf("unread |")).toEqual([["stray", 7]]);
+  expect(issuesOf("() | nowhere=x")).toEqual([
+    ["stray", 1],
+    ["unknown-field", 5],
+  ]);
+});
+
+test("ages and sizes are ranges with the end left out, to the millisecond and the byte", () => {
+  const now = new Date("2026-11-24T12:00:00Z");
+  const rangeOf = (source: string) => {
+    const checked = readNarrow(source, { directory: { folders: [], labels: [], markers: [] }, now, zone: "UTC" });
+    return checked.ok && checked.test.kind === "range" && [checked.test.from, checked.test.to];
+  };
+  const ago = (days: number) => now.getTime() - days * 86_400_000;
+  expect(rangeOf("age>7d")).toEqual([null, ago(7)]);
+  expect(rangeOf("age>=7d")).toEqual([null, ago(7) + 1]);
+  expect(rangeOf("age<7d")).toEqual([ago(7) + 1, null]);
+  expect(rangeOf("age<=7d")).toEqual([ago(7), null]);
+  // A day that began seven days ago.
+  expect(rangeOf("age=7d")).toEqual([ago(8) + 1, ago(7) + 1]);
+  expect(rangeOf("age=3d..9d")).toEqual([ago(9), ago(3) + 1]);
+  expect(rangeOf("size=1..2k")).toEqual([1, 2049]);
+  expect(rangeOf("size>1.5k")).toEqual([1537, null]);
+  expect(rangeOf("size<=1.5k")).toEqual([null, 1537]);
+});

@@ -19,8 +19,12 @@ const DEEPEST = 50;
 const isField = (word: string): word is Field => (FIELDS as readonly string[]).includes(word);
 const isState = (word: string): word is State => (STATES as readonly string[]).includes(word);
 
+/** Each costs a look at every message, or at an index: a thousand of them kept a server busy for a minute. */
+export const MOST_TERMS = 100;
+
 class Reader {
   private at = 0;
+  private terms = 0;
   readonly issues: Issue[] = [];
   constructor(
     private readonly list: readonly Token[],
@@ -60,6 +64,13 @@ class Reader {
 
   private term(token: Token, depth: number): Tree {
     this.at++;
+    if (++this.terms > MOST_TERMS) {
+      // Said once; what follows is not read.
+      if (this.terms === MOST_TERMS + 1)
+        this.issues.push({ code: "too-many", span: { from: token.span.from, to: this.length }, most: MOST_TERMS });
+      this.at = this.list.length;
+      return { kind: "all", span: token.span };
+    }
     if (token.kind === "not") {
       const next = this.peek();
       if (!next || next.kind === "or" || next.kind === "and" || next.kind === "close") {
@@ -122,6 +133,16 @@ function join(kind: "and" | "or", parts: readonly Tree[]): Tree {
   return { kind, parts, span: { from: parts[0]!.span.from, to: parts.at(-1)!.span.to } };
 }
 
+/** What is wrong at a place is said once, in the most telling words. */
+function oneAPlace(issues: readonly Issue[]): Issue[] {
+  const byPlace = new Map<number, Issue>();
+  for (const issue of issues) {
+    const there = byPlace.get(issue.span.from);
+    if (!there || there.code === "stray") byPlace.set(issue.span.from, issue);
+  }
+  return [...byPlace.values()];
+}
+
 export function parse(source: string): Parsed {
   if (source.length > LONGEST_EXPRESSION)
     return {
@@ -132,6 +153,6 @@ export function parse(source: string): Parsed {
   const reader = new Reader(split.tokens, source.length);
   const tree = reader.expression(0);
   reader.rest();
-  const issues = [...split.issues, ...reader.issues];
+  const issues = oneAPlace([...split.issues, ...reader.issues]);
   return issues.length > 0 ? { ok: false, issues } : { ok: true, tree };
 }

@@ -93,7 +93,8 @@ export type Issue =
   | { readonly code: "unclosed-paren"; readonly span: Span }
   | { readonly code: "stray"; readonly span: Span; readonly text: string }
   | { readonly code: "nothing-to-find"; readonly span: Span; readonly text: string }
-  | { readonly code: "too-long"; readonly span: Span; readonly most: number };
+  | { readonly code: "too-long"; readonly span: Span; readonly most: number }
+  | { readonly code: "too-many"; readonly span: Span; readonly most: number };
 
 export const issueText = {
   "unknown-field": (i) => `There is no field "${i.field}"${i.near ? `: did you mean "${i.near}"?` : "."}`,
@@ -106,6 +107,7 @@ export const issueText = {
   stray: (i) => `"${i.text}" is not expected here: take it out.`,
   "nothing-to-find": (i) => `"${i.text}" has no letters or digits to look for.`,
   "too-long": (i) => `Keep it under ${i.most} characters.`,
+  "too-many": (i) => `Keep it to ${i.most} conditions: what follows is one too many.`,
 } satisfies { [C in Issue["code"]]: (issue: Extract<Issue, { code: C }>) => string };
 
 export const textOfIssue = (issue: Issue): string => (issueText[issue.code] as (i: Issue) => string)(issue);

@@ -24,6 +24,9 @@ const SIZE: Record<string, number> = {
   gb: 1024 ** 3,
 };
 
+/** No mail is older than this: what is asked about beyond is as good as this. */
+const LONGEST_AGE_MS = 1000 * 31_536_000_000;
+
 function amount(text: string, units: Record<string, number>): { value: number; unit: number } | null {
   const found = /^(\d{1,9}(?:\.\d{1,3})?)([a-z]*)$/i.exec(text);
   const unit = found && units[found[2]!.toLowerCase()];
@@ -60,14 +63,14 @@ export function readAge(op: string, text: string, nowMs: number): Range | null {
   const a = amount(low, AGE_MS);
   const b = high === null ? a : amount(high, AGE_MS);
   if (!a || !b) return null;
-  const youngest = nowMs - a.value;
-  const oldest = nowMs - b.value;
+  const youngest = nowMs - Math.min(a.value, LONGEST_AGE_MS);
+  const oldest = nowMs - Math.min(b.value, LONGEST_AGE_MS);
   if (high !== null) return { from: oldest, to: youngest + 1 };
   if (op === ">") return { from: null, to: youngest };
   if (op === ">=") return { from: null, to: youngest + 1 };
   if (op === "<") return { from: youngest + 1, to: null };
   if (op === "<=") return { from: youngest, to: null };
-  return { from: youngest - a.unit + 1, to: youngest + 1 };
+  return { from: youngest - Math.min(a.unit, LONGEST_AGE_MS) + 1, to: youngest + 1 };
 }
 
 const midnight = (zone: string, wall: Wall): number => instantOf(zone, { ...wall, hour: 0, minute: 0 }).getTime();
@@ -84,7 +87,8 @@ function daySpan(text: string, now: Date, zone: string): [number, number] | null
   const found = /^(\d{4})(?:-(\d{2}))?(?:-(\d{2}))?$/.exec(text);
   if (found) {
     const wall = { ...today, year: Number(found[1]), month: Number(found[2] ?? 1), day: Number(found[3] ?? 1) };
-    if (wall.month < 1 || wall.month > 12 || wall.day < 1 || wall.day > 31) return null;
+    // The platform takes years of two digits for those of the last century; no mail is from then.
+    if (wall.year < 1900 || wall.month < 1 || wall.month > 12 || wall.day < 1 || wall.day > 31) return null;
     if (found[3]) return days(wall, 1);
     return [midnight(zone, wall), midnight(zone, addMonths(wall, found[2] ? 1 : 12))];
   }

@@ -46,6 +46,12 @@ describe("making a pack", () => {
       },
     ]);
   });
+  test("names are spelled as they are here; one that is nowhere goes along as it is", () => {
+    const loose = macro(4, "Loose", { do: "move", to: "bookings/groups" }, { do: "copy", to: "Nowhere/Near" });
+    const pack = makePack("Mine", [loose], [...ALL, loose], [DECK], directory);
+    expect(pack.folders).toEqual(["Bookings/Groups", "Nowhere/Near"]);
+    expect(pack.decks).toEqual([]);
+  });
   test("names in branches are found", () => {
     expect([...namesIn(ALL[2]!.steps).folder]).toEqual(["Archive"]);
   });
@@ -100,6 +106,12 @@ describe("taking a pack in", () => {
     expect(taking.swipes).toEqual([{ deck: 1, swipe: "right-long", macro: "File 2" }]);
     expect(taking.pads.map((pad) => [pad.code, pad.macro])).toEqual([["KeyF", "File 2"]]);
     expect(takePack(pack, here, { keys: false })).toMatchObject({ pads: [], extra: [], swipes: [] });
+  });
+  test("what is left out leaves its keys and swipes too", () => {
+    const taking = takePack(pack, { ...here, decks: [] }, { clashes: { File: "leave" } });
+    expect(taking.pads.map((pad) => [pad.code, pad.macro])).toEqual([["KeyD", "Other"]]);
+    expect(taking.extra.map((one) => [one.keys, one.macro])).toEqual([["KeyN KeyF", "Mark"]]);
+    expect(taking.swipes).toEqual([{ deck: 1, swipe: "left-long", macro: "Other" }]);
   });
   test("a missing folder is made, or another is used in its place", () => {
     const elsewhere = { ...NOWHERE, directory: { ...directory, folders: directory.folders.slice(0, 2) } };

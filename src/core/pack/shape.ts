@@ -1,6 +1,7 @@
-import { z } from "zod";
+import * as z from "zod";
 import { DECKS, LAYERS, PAD_CODES } from "../keys";
-import { isTooDeep, settingsSchema, stepsSchema } from "../macro";
+import { unstorableAt } from "../text";
+import { abilitiesOf, isTooDeep, MOST_EXPANDED, settingsSchema, stepsSchema } from "../macro";
 import { COLOURS } from "../place";
 import { SWIPES } from "../swipe";
 
@@ -49,13 +50,15 @@ export type ReadPack = { readonly ok: true; readonly pack: Pack } | { readonly o
 export function readPack(text: string): ReadPack {
   const no = (why: string): ReadPack => ({ ok: false, why });
   if (text.length > LARGEST_PACK_BYTES) return no("The file is larger than any macro pack. Choose another.");
+  if (isTooDeep(text)) return no("The file is nested deeper than any macro pack. Choose another.");
   let raw: unknown;
   try {
     raw = JSON.parse(text);
   } catch {
     return no("The file is not JSON, so it is no macro pack. Choose another.");
   }
-  if (isTooDeep(raw)) return no("The file is nested deeper than any macro pack. Choose another.");
+  const at = unstorableAt(raw);
+  if (at !== null) return no(`The pack holds a character that cannot be kept, at "${at}". Nothing was taken in.`);
   const head = raw as { kind?: unknown; version?: unknown } | null;
   if (typeof head !== "object" || head === null || head.kind !== PACK_KIND)
     return no("The file is not a macro pack of Tachyne. Choose another.");
@@ -64,7 +67,14 @@ export function readPack(text: string): ReadPack {
       `The pack is of version ${head.version}; this program reads version ${PACK_VERSION}. Update it, or ask for an older pack.`,
     );
   const read = packSchema.safeParse(raw);
-  if (read.success) return { ok: true, pack: read.data };
+  if (read.success) {
+    const { macros } = read.data;
+    const long = macros.find((macro) => abilitiesOf(macro, macros).expanded > MOST_EXPANDED);
+    if (!long) return { ok: true, pack: read.data };
+    return no(
+      `The macro "${long.name}" comes to more than ${MOST_EXPANDED} steps with those it runs. Nothing was taken in.`,
+    );
+  }
   const [issue] = read.error.issues;
   return no(
     `The pack is damaged at "${issue?.path.join(".") || "its beginning"}": ${issue?.message}. Nothing was taken in.`,

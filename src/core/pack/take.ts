@@ -1,5 +1,6 @@
 import type { Deck, DeckNumber, Layer, PadCode } from "../keys";
-import { renameInSteps, type Settings, type Step } from "../macro";
+import { cut } from "../text";
+import { withNames, type Settings, type Step } from "../macro";
 import { folderNamed, labelNamed, markerNamed, type Colour, type Directory } from "../place";
 import { SWIPES, type Swipe } from "../swipe";
 import type { PackedMacro } from "./make";
@@ -51,7 +52,7 @@ const lower = (text: string) => text.toLowerCase();
 function freeName(name: string, taken: ReadonlySet<string>): string {
   if (!taken.has(lower(name))) return name;
   for (let n = 2; ; n++) {
-    const next = `${name.slice(0, 74)} ${n}`;
+    const next = `${cut(name, 74)} ${n}`;
     if (!taken.has(lower(next))) return next;
   }
 }
@@ -83,13 +84,13 @@ export function takePack(
     if (name !== null) taken.add(lower(name));
     names.set(macro.name, name);
   }
-  const followed = (steps: readonly Step[]): readonly Step[] => {
-    let next = steps;
-    for (const [from, to] of mapped) next = renameInSteps(next, { what: "folder", from, to });
-    for (const [from, to] of names)
-      if (to !== null && to !== from) next = renameInSteps(next, { what: "macro", from, to });
-    return next;
-  };
+  const foldersHere = new Map([...mapped].map(([from, to]) => [lower(from), to]));
+  const macrosHere = new Map([...names].flatMap(([from, to]) => (to === from ? [] : [[lower(from), to] as const])));
+  const followed = (steps: readonly Step[]): readonly Step[] =>
+    withNames(steps, (kind, name) => {
+      const here = kind === "folder" ? foldersHere : kind === "macro" ? macrosHere : null;
+      return here?.get(lower(name)) ?? name;
+    });
   const macros = pack.macros.flatMap((macro) => {
     const name = names.get(macro.name) ?? null;
     if (name === null) return [];

@@ -30,6 +30,9 @@ export interface Marker {
   readonly used: boolean;
 }
 
+/** A message holds its marker in a small number; more would not be told apart. */
+export const MOST_MARKERS = 8;
+
 /** What names mean for one person. Markers are in the order "next" goes through them. */
 export interface Directory {
   readonly folders: readonly Folder[];

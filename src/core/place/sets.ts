@@ -10,7 +10,7 @@ export const MARKER_SETS: readonly MarkerSet[] = [
   {
     name: "what to do",
     markers: [
-      ["R", "amber", "reply owed"],
+      ["R", "amber", "read closely"],
       ["L", "slate", "look into"],
       ["W", "plum", "waiting"],
       ["U", "brick", "urgent"],

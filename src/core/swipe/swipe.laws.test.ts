@@ -103,6 +103,53 @@ describe("a finger on a row", () => {
       ]).does,
     ).toBeNull();
   });
+  test.each([
+    [9, 0, null],
+    [71, 0, null],
+    [72, 0, "right-short"],
+    [-72, 0, "left-short"],
+    [199, 0, "right-short"],
+    [200, 0, "right-long"],
+    [-200, 0, "left-long"],
+    [100, 100, null],
+    [101, 100, "right-short"],
+  ])("slowly to %i, %i of a row of 400 is %j", (x, y, does) => {
+    expect(
+      touch(
+        [
+          [0, 0],
+          [x, y],
+        ],
+        1000,
+      ),
+    ).toEqual({ shows: [does], does });
+  });
+  test("it begins at ten pixels: before, it may still become either", () => {
+    const moved = (x: number, y: number) => fingerMoved(fingerDown(at(0, 0, 0)), at(x, y, 10), WIDTH);
+    expect(moved(9, 9)).toMatchObject({ finger: { phase: "down" }, offsetPx: 0 });
+    expect(moved(10, 9)).toMatchObject({ finger: { phase: "across" }, offsetPx: 10 });
+    expect(moved(-10, 0)).toMatchObject({ finger: { phase: "across" }, offsetPx: -10 });
+    expect(moved(9, 10)).toMatchObject({ finger: { phase: "scroll" }, offsetPx: 0 });
+  });
+  test("a flick is 0.9 pixels a millisecond over its last 80, and no less", () => {
+    const flick = (px: number, ms: number) => {
+      const down = fingerDown(at(0, 0, 0));
+      return fingerUp(fingerMoved(down, at(px, 0, ms), WIDTH).finger, at(px, 0, ms), WIDTH);
+    };
+    expect(flick(45, 50)).toBe("right-long");
+    expect(flick(-45, 50)).toBe("left-long");
+    expect(flick(44, 50)).toBeNull();
+    // Only the last 80 ms count: a finger that stops first is slow, one that runs off after a rest is fast.
+    const rested = [at(0, 0, 0), at(20, 0, 10), at(21, 0, 500), at(60, 0, 540)];
+    let finger = fingerDown(rested[0]!);
+    for (const sample of rested.slice(1)) finger = fingerMoved(finger, sample, WIDTH).finger;
+    expect(finger).toMatchObject({ trail: [rested[2], rested[3]] });
+    expect(fingerUp(finger, rested[3]!, WIDTH)).toBe("right-long");
+    const edge = [at(0, 0, 0), at(20, 0, 100), at(60, 0, 180)];
+    finger = fingerDown(edge[0]!);
+    for (const sample of edge.slice(1)) finger = fingerMoved(finger, sample, WIDTH).finger;
+    expect(finger).toMatchObject({ trail: [edge[1], edge[2]] });
+  });
   test("nothing happens to a finger that is not down", () => {
     expect(fingerMoved(UP, at(300, 0, 0), WIDTH)).toEqual({ finger: UP, offsetPx: 0, shows: null });
     expect(fingerUp(UP, at(300, 0, 0), WIDTH)).toBeNull();

@@ -63,6 +63,70 @@ describe("times as people write them", () => {
   });
 });
 
+describe("edges of the calendar", () => {
+  const on = (day: string) => new Date(`${day}T10:30:00Z`);
+  test.each([
+    ["2026-01-31", "+1mo", "2026-02-28"],
+    ["2028-01-31", "+1mo", "2028-02-29"],
+    ["2026-03-31", "+1mo", "2026-04-30"],
+    ["2026-03-30", "+1mo", "2026-04-30"],
+    ["2026-12-31", "+2mo", "2027-02-28"],
+    ["2026-11-30", "+13mo", "2027-12-30"],
+    ["2028-02-29", "+1y", "2029-02-28"],
+    ["2026-12-31", "tomorrow", "2027-01-01"],
+    ["2026-02-28", "+1d", "2026-03-01"],
+    ["2026-11-24", "24 nov", "2026-11-24"],
+    ["2026-11-24", "23 nov", "2027-11-23"],
+    ["2026-11-24", "25 nov", "2026-11-25"],
+    ["2026-11-24", "1 dec", "2026-12-01"],
+    ["2026-11-24", "30 oct", "2027-10-30"],
+    ["2026-11-23", "mon", "2026-11-30"],
+    ["2026-11-23", "tue", "2026-11-24"],
+    ["2026-11-29", "mon", "2026-11-30"],
+    ["2026-11-29", "next mon", "2026-11-30"],
+    ["2026-11-23", "next mon", "2026-11-30"],
+    ["2026-11-29", "next week", "2026-11-30"],
+    ["2026-11-23", "next week", "2026-11-30"],
+    ["2026-11-24", "+3w", "2026-12-15"],
+  ])("from %s, %s is %s", (from, text, day) => {
+    expect(at(text, ZONE, on(from)).slice(0, 10)).toBe(day);
+  });
+  test.each([
+    ["1am", 0],
+    ["12pm", 11],
+    ["11:59pm", 22],
+    ["0", 23],
+    ["23:59", 22],
+  ])("tomorrow %s", (time, hourInUtc) => {
+    expect(new Date(at(`tomorrow ${time}`)).getUTCHours()).toBe(hourInUtc);
+  });
+  test.each(["tomorrow 13am", "tomorrow 0pm", "tomorrow 24", "tomorrow 9:60", "to 9", "mo 9"])("refuses %s", (text) => {
+    expect(at(text)).toMatch(/^problem/);
+  });
+  test("a bare time of day that has just come is tomorrow's", () => {
+    expect(at("11:30")).toBe("2026-11-25T10:30:00.000Z");
+    expect(at("11:31")).toBe("2026-11-24T10:31:00.000Z");
+  });
+  test("times that no calendar of ours holds are too far away, whatever they are written as", () => {
+    for (const far of [
+      "+501y",
+      "+6100mo",
+      "+100000y",
+      "+183001d",
+      "+4392001h",
+      "in 999999999 weeks",
+      "0000-01-01",
+      "1899-12-31",
+      "0001-01-01T00:00:00Z",
+    ])
+      expect(at(far), far).toBe("problem: that is too far away");
+    expect(at("+500y")).toBe("2526-11-24T08:00:00.000Z");
+    expect(at("1900-01-02")).toContain("1900-01-02");
+    expect(at("9999-12-31")).toContain("9999-12-31");
+    expect(at("9999-12-31T23:59:59-23:00")).toBe("problem: that is too far away");
+  });
+});
+
 describe("zones", () => {
   test("the clock that jumps in spring is read after the jump, the one shown twice in autumn first", () => {
     expect(at("2026-03-29 2:30")).toBe("2026-03-29T01:30:00.000Z");

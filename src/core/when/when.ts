@@ -38,9 +38,13 @@ const UNITS: Record<string, "minute" | "hour" | "day" | "week" | "month" | "year
   year: "year",
   years: "year",
 };
-/** Past this the calendar arithmetic of the platform gives up. */
-const MOST_UNITS = 100_000;
+/** Days a unit has at the most; nobody means more than a few lifetimes, and no calendar holds much more. */
+const DAYS = { minute: 1 / 1440, hour: 1 / 24, day: 1, week: 7, month: 31, year: 366 };
+const MOST_DAYS = 366 * 500;
+/** Years in which a time can be meant. */
+const [FIRST_YEAR, LAST_YEAR] = [1900, 9999];
 
+const TOO_FAR = "that is too far away";
 const no = (problem: string): When => ({ ok: false, problem });
 
 /** Weekday or month names count from their first three letters on: "thu", "thur", "thursday". */
@@ -95,6 +99,8 @@ function dayOf(words: readonly string[], today: Wall): Day | string | null {
   // "5 mar" in November is next year's.
   const over = monthNumber < today.month || (monthNumber === today.month && day < today.day);
   const year = !iso && !yearGiven && over ? given + 1 : given;
+  // The platform takes years of two digits for those of the last century.
+  if (year < FIRST_YEAR) return TOO_FAR;
   if (!realDay(year, monthNumber, day)) return `there is no ${words.slice(0, iso ? 1 : 2).join(" ")}`;
   return { wall: { ...today, year, month: monthNumber, day }, used: iso ? 1 : yearGiven ? 3 : 2 };
 }
@@ -102,7 +108,7 @@ function dayOf(words: readonly string[], today: Wall): Day | string | null {
 function shifted(amount: number, unit: string, zone: string, now: Date, words: readonly string[]): When {
   const kind = UNITS[unit];
   if (!kind) return no(`"${unit}" is no unit of time: use min, h, d, w, mo or y`);
-  if (amount > MOST_UNITS) return no("that is too far away");
+  if (amount * DAYS[kind] > MOST_DAYS) return no(TOO_FAR);
   const exact = kind === "minute" ? 60_000 : kind === "hour" ? 3_600_000 : 0;
   if (exact > 0)
     return words.length > 0
@@ -122,6 +128,13 @@ function shifted(amount: number, unit: string, zone: string, now: Date, words: r
  * @param zone an IANA zone name, such as "Europe/Zurich"
  */
 export function readWhen(text: string, now: Date, zone: string): When {
+  const when = readAny(text, now, zone);
+  if (!when.ok) return when;
+  const year = when.at.getUTCFullYear();
+  return year >= FIRST_YEAR && year <= LAST_YEAR ? when : no(TOO_FAR);
+}
+
+function readAny(text: string, now: Date, zone: string): When {
   const trimmed = text.trim().toLowerCase();
   if (trimmed === "") return no("write a time, such as tomorrow 9, +3d or next mon");
   if (trimmed.length > 60) return no("that is too long for a time");

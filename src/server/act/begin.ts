@@ -1,7 +1,17 @@
 import { personId, type PersonId } from "@/core/id";
 import type { Colour } from "@/core/place";
-import type { Database } from "../db";
-import { deckTable, folderTable, labelTable, macroTable, markerTable, personTable } from "../db";
+import {
+  deckTable,
+  folderTable,
+  labelTable,
+  macroTable,
+  markerTable,
+  ormOn,
+  personTable,
+  type Database,
+  type Transaction,
+} from "../db";
+import { settleNames } from "../run";
 import { STARTER_FOLDERS, STARTER_MARKERS, STARTER_PADS, STARTER_SWIPES } from "./starter";
 
 export interface Beginning {
@@ -15,13 +25,12 @@ export interface Beginning {
 }
 
 /** Sets up the first person with what everybody starts with; does nothing when there is one. */
-export async function begin(
-  { sql, orm }: Database,
-  beginning: Beginning,
-): Promise<{ person: PersonId; isNew: boolean }> {
+export async function begin({ sql }: Database, beginning: Beginning): Promise<{ person: PersonId; isNew: boolean }> {
   const [found] = await sql<{ id: number }[]>`select id from person order by id limit 1`;
   if (found) return { person: personId(found.id), isNew: false };
-  return orm.transaction(async (tx) => {
+  return sql.begin(async (transaction) => {
+    const own = transaction as Transaction;
+    const tx = ormOn(own);
     const { name, address, zone, aliases } = beginning;
     const [made] = await tx.insert(personTable).values({ name, address, zone, settings: { aliases } }).returning();
     const person = personId(made!.id);
@@ -57,6 +66,7 @@ export async function begin(
     const pads = STARTER_PADS.map(({ layer, code, name: macro }) => ({ layer, code, macro: byName.get(macro)! }));
     const swipes = Object.fromEntries(STARTER_SWIPES.map(([swipe, macro]) => [swipe, byName.get(macro)!]));
     await tx.insert(deckTable).values({ person, number: 1, name: "Front desk", pads, extra: [], swipes });
+    await settleNames(own, person);
     return { person, isNew: true };
-  });
+  }) as Promise<{ person: PersonId; isNew: boolean }>;
 }

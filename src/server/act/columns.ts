@@ -3,42 +3,26 @@ import { load } from "@/core/change";
 import type { Test } from "@/core/narrow";
 import { writePlace, type Place } from "@/core/api";
 import { conditionOf, messageJoin, searchContext } from "../search";
-import { currentSeq, entriesAfter, firstSeq, listOf } from "../store";
-import { Refusal, type Context } from "./context";
+import { currentSeq, entriesAfter, firstSeq, INDEX_NUMBERS, INDEX_TEXTS, listOf, stateFields } from "../store";
+import { Refusal } from "../run";
+import type { Context } from "./context";
 
 /** How many rows one request may bring. */
 export const MOST_INDEX_ROWS = 100_000;
 
-const ms = (column: string) => `(extract(epoch from ${column}) * 1000)::float8`;
-
-/** Where the numbers of a row come from; times may be none. */
-const NUMBERS = {
-  id: "m.id",
-  thread: "m.thread",
-  dateMs: ms("m.date"),
-  size: "m.size",
-  folder: "s.folder",
-  bits: "s.bits",
-  traits: "m.traits",
-  marker: "s.marker",
-  startMs: ms("s.flag_start"),
-  dueMs: ms("s.flag_due"),
-  deferMs: ms("s.defer_until"),
-  awaitMs: ms("s.await_until"),
+/** Where the fields of a row come from, numbers and texts; numbers may be none. */
+const STATE = stateFields("s").filter(({ field }) => field !== "labels");
+const isText = (field: string) => field === "note" || field === "flagNote";
+const NUMBERS: Record<string, string> = {
+  ...INDEX_NUMBERS,
+  ...Object.fromEntries(STATE.filter(({ field }) => !isText(field)).map(({ field, sql }) => [field, sql])),
 };
-const TEXTS = {
+const TEXTS: Record<string, string> = {
+  ...INDEX_TEXTS,
   labels: "array_to_string(s.labels, ',')",
-  fromName: "m.from_name",
-  fromAddress: "m.from_address",
-  to: "btrim(m.to_key)",
-  cc: "btrim(m.cc_key)",
-  via: "m.via",
-  file: "left(array_to_string(m.attachments, ' '), 4000)",
-  subject: "m.subject",
-  preview: "m.preview",
-  list: "m.list",
-  note: "coalesce(s.note, '')",
-  flagNote: "coalesce(s.flag_note, '')",
+  ...Object.fromEntries(
+    STATE.filter(({ field }) => isText(field)).map(({ field, sql }) => [field, `coalesce(${sql}, '')`]),
+  ),
 };
 
 /**
@@ -54,7 +38,7 @@ const SELECTED = Object.entries({ ...NUMBERS, ...TEXTS })
   .map(([name, source]) => `${source} as "${name}"`)
   .join();
 
-type Gathered = Record<keyof typeof NUMBERS | keyof typeof TEXTS, string | null>;
+type Gathered = Readonly<Record<string, string | null>>;
 
 const numberOf = (text: string): number => (text === "" ? NaN : Number(text));
 
@@ -71,6 +55,7 @@ function fieldsOf(gathered: Gathered): ColumnFields {
     if (!sets.has(text)) sets.set(text, text.split(",").map(Number));
     return sets.get(text)!;
   });
+  // Its keys are those of the two tables above, which together are those of a row.
   return fields as unknown as ColumnFields;
 }
 
@@ -120,7 +105,8 @@ export async function readIndexSince(context: Context, since: number): Promise<U
     const entries = await entriesAfter(sql, context.person, seen, ENTRIES_AT_ONCE);
     for (const { entry, change } of entries) {
       seen = entry.seq;
-      const touched = entry.kind === "arrival" ? (change as { arrived: number[] }).arrived : load(change).keys();
+      const touched =
+        entry.kind === "arrival" ? (change as { arrived: number[] }).arrived : load(change).messages.keys();
       for (const id of touched) ids.add(id);
       if (ids.size > MOST_CHANGED) throw anew;
     }

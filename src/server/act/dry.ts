@@ -1,10 +1,10 @@
-import { applyEdits, ofState, type CellEdit, type MessageState } from "@/core/change";
+import { applyEdits, ofState, type MessageEdit, type MessageState } from "@/core/change";
 import type { DryAnswer, RunRequest } from "@/core/api";
 import type { MessageId } from "@/core/id";
-import { STEP_KINDS, walkSteps, type PlannedThing } from "@/core/macro";
+import { abilitiesOf, type PlannedThing } from "@/core/macro";
 import type { Directory } from "@/core/place";
+import { prepare, readAhead } from "../run";
 import type { Context } from "./context";
-import { prepare, readPlanning, targetIds } from "./planning";
 import { SHOWN_SKIPS } from "./runs";
 
 /** How many messages a dry run shows one by one. */
@@ -21,7 +21,7 @@ export function namesIn(directory: Directory) {
 }
 
 /** The cells of a state that edits write, before and after, in names. */
-export function endsOf(before: MessageState, edits: readonly CellEdit[], names: ReturnType<typeof namesIn>) {
+export function endsOf(before: MessageState, edits: readonly MessageEdit[], names: ReturnType<typeof namesIn>) {
   const after = applyEdits(before, edits);
   const cells = [...new Set(edits.filter(ofState).map((edit) => (edit.kind === "label" ? "labels" : edit.kind)))];
   const pick = (state: MessageState) => Object.fromEntries(cells.map((cell) => [cell, names(state, cell)]));
@@ -36,25 +36,30 @@ const madeText = (thing: PlannedThing, names: ReturnType<typeof namesIn>): strin
 
 /** What the run would do, without doing it. */
 export async function dryRun(context: Context, request: RunRequest): Promise<DryAnswer> {
-  const planning = await readPlanning(context, request);
   const { sql } = context.db;
-  const ids = await targetIds(sql, context, planning, request.target);
-  const prepared = await prepare(sql, context, planning, request, ids);
-  const { change, things, skipped, asks, gone } = prepared.plan;
-  const totals: Record<string, number> = { messages: ids.length, changed: change.size };
-  for (const edits of change.values()) for (const { kind } of edits) totals[kind] = (totals[kind] ?? 0) + 1;
+  const {
+    ids,
+    macro,
+    plan,
+    states,
+    gone,
+    context: planContext,
+  } = await prepare(sql, context, request, await readAhead(sql, context, request));
+  const { change, things, skipped, asks } = plan;
+  const totals: Record<string, number> = { messages: ids.length, changed: change.messages.size };
+  for (const edits of change.messages.values()) for (const { kind } of edits) totals[kind] = (totals[kind] ?? 0) + 1;
   for (const { kind } of things) totals[kind] = (totals[kind] ?? 0) + 1;
-  const names = namesIn(planning.context.directory);
+  const names = namesIn(planContext.directory);
   const made = new Map<MessageId, string[]>();
   for (const thing of things) made.set(thing.source, [...(made.get(thing.source) ?? []), madeText(thing, names)]);
-  const shown = [...new Set([...change.keys(), ...made.keys()])].slice(0, SHOWN_DRY);
-  const kinds = [...walkSteps(planning.macro.steps)].map(({ step }) => step.do);
-  const irreversible = gone > 0 ? [`${gone} messages would be deleted for good. Nothing brings them back.`] : [];
+  const shown = [...new Set([...change.messages.keys(), ...made.keys()])].slice(0, SHOWN_DRY);
+  const irreversible =
+    plan.gone > 0 ? [`${plan.gone} messages would be deleted for good. Nothing brings them back.`] : [];
   return {
     messages: shown.map((id) => {
-      const edits = change.get(id) ?? [];
+      const edits = change.messages.get(id) ?? [];
       const deleted = edits.some((edit) => edit.kind === "gone");
-      const ends = endsOf(prepared.states.get(id)!, edits, names);
+      const ends = endsOf(states.get(id)!, edits, names);
       return {
         id,
         before: ends.before,
@@ -63,9 +68,9 @@ export async function dryRun(context: Context, request: RunRequest): Promise<Dry
       };
     }),
     totals,
-    skipped: [...prepared.gone, ...skipped].slice(0, SHOWN_SKIPS),
+    skipped: [...gone, ...skipped].slice(0, SHOWN_SKIPS),
     irreversible,
-    undoable: kinds.every((kind) => STEP_KINDS[kind].undo !== "none"),
+    undoable: abilitiesOf(macro, planContext.macros).undoable,
     asks: [...asks],
   };
 }

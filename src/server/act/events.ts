@@ -5,15 +5,17 @@ import { entryShapeOf } from "./runs";
 
 /**
  * What a window is told. Settings: folders, labels, markers, macros, decks or batches changed; read them again.
- * Words: more of the mail can be searched by its words.
+ * Words: more of the mail can be searched by its words. Ledger: what has become of a run is not what it was.
  */
 export type Event =
   | { readonly type: "written"; readonly seq: number; readonly data: unknown }
-  | { readonly type: "settings" | "words"; readonly seq: null; readonly data: null };
+  | { readonly type: "settings" | "words" | "ledger"; readonly seq: null; readonly data: null };
 
 type Told = Event["type"];
 type Listener = (what: Told) => void;
-const TOLD: readonly Told[] = ["settings", "words"];
+const SIDE = ["settings", "words", "ledger"] as const;
+
+const NOTHING_TOLD = { settings: false, words: false, ledger: false } as const;
 
 const listeners = new Map<number, Set<Listener>>();
 let listening: Promise<unknown> | null = null;
@@ -29,7 +31,7 @@ function listen(db: Database): Promise<unknown> {
       (payload) => {
         const [person, what] = payload.split(" ");
         for (const listener of listeners.get(Number(person)) ?? [])
-          listener(TOLD.find((told) => told === what) ?? "written");
+          listener(SIDE.find((told) => told === what) ?? "written");
       },
       // After a break something may have been missed; everybody looks.
       toAll,
@@ -49,7 +51,7 @@ const ENTRIES_AT_ONCE = 50;
  */
 export async function* eventsFor({ db, person }: Context, after: number, signal: AbortSignal): AsyncGenerator<Event> {
   let wake: () => void = () => {};
-  let pending = { written: true, settings: false, words: false };
+  let pending: Record<Told, boolean> = { written: true, ...NOTHING_TOLD };
   const listener: Listener = (what) => {
     pending = { ...pending, [what]: true };
     wake();
@@ -63,8 +65,8 @@ export async function* eventsFor({ db, person }: Context, after: number, signal:
     let seen = after;
     while (!signal.aborted) {
       const { written, ...told } = pending;
-      pending = { written: false, settings: false, words: false };
-      for (const type of ["settings", "words"] as const) if (told[type]) yield { type, seq: null, data: null };
+      pending = { written: false, ...NOTHING_TOLD };
+      for (const type of SIDE) if (told[type]) yield { type, seq: null, data: null };
       for (let more = written; more && !signal.aborted;) {
         const entries = await entriesAfter(db.sql, person, seen, ENTRIES_AT_ONCE);
         for (const { entry, change } of entries) {

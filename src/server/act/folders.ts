@@ -1,46 +1,55 @@
-import { and, eq, sql as raw } from "drizzle-orm";
 import type { z } from "zod";
 import type { folderPatch, newFolder } from "@/core/api";
-import { folderTable } from "../db";
-import { notFound, Refusal, type Context } from "./context";
-import { readCounts, readDirectory, tellOfSettings } from "./directory";
-import { followRenaming } from "./follow";
+import type { PersonId } from "@/core/id";
+import { inTurn, notFound, readDirectory, Refusal, settleNames } from "../run";
+import type { Transaction } from "../db";
+import { tell } from "../store";
+import type { Context } from "./context";
+import { readCounts } from "./counts";
 import { cleanPath, orTaken } from "./taken";
 
-export async function listFolders(context: Context) {
-  const [directory, counts] = await Promise.all([readDirectory(context), readCounts(context)]);
+export async function listFolders({ db, person }: Context) {
+  const [directory, counts] = await Promise.all([readDirectory(db.sql, person), readCounts(db.sql, person)]);
   return directory.folders.map((folder) => ({ ...folder, ...(counts.get(folder.id) ?? { total: 0, unread: 0 }) }));
 }
 
-export async function createFolder(context: Context, body: z.infer<typeof newFolder>) {
-  const { db, person } = context;
+/** Makes a folder in the person's turn. What named it before it was there means it from now on. */
+export async function makeFolder(tx: Transaction, person: PersonId, path: string): Promise<number> {
+  const [row] = await orTaken(
+    "folder",
+    path,
+    () => tx<{ id: number }[]>`insert into folder (person, path) values (${person}, ${path}) returning id`,
+  );
+  await settleNames(tx, person);
+  await tell(tx, person, "settings");
+  return row!.id;
+}
+
+export async function createFolder({ db, person }: Context, body: z.infer<typeof newFolder>) {
   const path = cleanPath(body.path);
-  const [row] = await orTaken("folder", path, () => db.orm.insert(folderTable).values({ person, path }).returning());
-  await tellOfSettings(db.sql, context);
-  return { id: row!.id, path, role: null, total: 0, unread: 0 };
+  const id = await inTurn(db, person, (tx) => makeFolder(tx, person, path));
+  return { id, path, role: null, total: 0, unread: 0 };
 }
 
 export async function renameFolder(context: Context, id: number, body: z.infer<typeof folderPatch>) {
   const { db, person } = context;
   const path = cleanPath(body.path);
-  const old = (await readDirectory(context)).folders.find((folder) => folder.id === id);
-  if (!old) throw notFound("folder", id);
-  if (path.toLowerCase().startsWith(`${old.path.toLowerCase()}/`))
-    throw new Refusal(422, "Not a place for it", `"${old.path}" cannot be put inside itself.`);
-  await orTaken("folder", path, () =>
-    db.orm
-      .update(folderTable)
-      .set({ path: raw`${path}::text || substr(${folderTable.path}, ${old.path.length + 1})` })
-      .where(
-        and(
-          eq(folderTable.person, person),
-          eq(folderTable.removed, false),
-          raw`(${folderTable.id} = ${id} or left(lower(${folderTable.path}), ${old.path.length + 1}) = lower(${`${old.path}/`}))`,
-        ),
-      ),
-  );
-  await followRenaming(context, { what: "folder", from: old.path, to: path });
-  await tellOfSettings(db.sql, context);
-  const [now] = (await listFolders(context)).filter((folder) => folder.id === id);
-  return now;
+  await inTurn(db, person, async (tx) => {
+    const old = (await readDirectory(tx, person)).folders.find((folder) => folder.id === id);
+    if (!old) throw notFound("folder", id);
+    if (path.toLowerCase().startsWith(`${old.path.toLowerCase()}/`))
+      throw new Refusal(422, "Not a place for it", `"${old.path}" cannot be put inside itself.`);
+    await settleNames(tx, person);
+    // Those below it go with it.
+    await orTaken(
+      "folder",
+      path,
+      () => tx`
+        update folder set path = ${path}::text || substr(path, ${old.path.length + 1})
+        where person = ${person} and not removed
+          and (id = ${id} or left(lower(path), ${old.path.length + 1}) = lower(${`${old.path}/`}))`,
+    );
+    await tell(tx, person, "settings");
+  });
+  return (await listFolders(context)).find((folder) => folder.id === id);
 }

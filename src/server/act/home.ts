@@ -1,11 +1,11 @@
 import type { Home } from "@/core/api";
 import { listEntries } from "../store";
-import { notFound, type Context } from "./context";
-import { readDirectory } from "./directory";
-import { listDecks, listMacros } from "./macros";
+import { notFound, readDirectory, readSettings } from "../run";
+import type { Context } from "./context";
+import { listDecks } from "./decks";
+import { listMacros } from "./macros";
 import { listFolders } from "./folders";
 import { entryShapeOf } from "./runs";
-import { readSettings } from "./settings";
 import { countOpenTasks } from "./tasks";
 import { listBatches } from "./batches";
 import { wordsThrough } from "../search";
@@ -21,12 +21,12 @@ export async function readHome(context: Context): Promise<Home> {
     select id, token, name, address, zone from person where id = ${person}`;
   if (!row) throw notFound("person", person);
   const [directory, folders, macros, decks, ledger, settings, batches, words] = await Promise.all([
-    readDirectory(context),
+    readDirectory(db.sql, person),
     listFolders(context),
     listMacros(context),
     listDecks(context),
     listEntries(db.sql, person, { limit: LEDGER_AT_START }),
-    readSettings(context),
+    readSettings(db.sql, person),
     listBatches(context),
     wordsThrough(db.sql, person),
   ]);

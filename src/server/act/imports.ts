@@ -1,9 +1,11 @@
 import type { JobShape } from "@/core/api";
 import { folderNamed } from "@/core/place";
-import { findJob, jobShapeOf, listJobs, receiveFile } from "../jobs";
-import { notFound, Refusal, type Context } from "./context";
-import { readDirectory } from "./directory";
-import { createFolder } from "./folders";
+import { cut, storable } from "@/core/text";
+import { beginJob, findJob, jobShapeOf, listJobs, receiveFile } from "../jobs";
+import { inTurn, notFound, readDirectory, Refusal } from "../run";
+import type { Context } from "./context";
+import { makeFolder } from "./folders";
+import { cleanPath } from "./taken";
 
 const JOBS_LISTED = 20;
 
@@ -19,9 +21,14 @@ export async function importFile(
 ): Promise<number> {
   if (!body)
     throw new Refusal(400, "Nothing to import", "Send the bytes of an mbox or eml file as the request's body.");
-  const found = folderNamed(await readDirectory(context), folder);
-  const { id } = found ?? (await createFolder(context, { path: folder }));
-  return receiveFile(context.db, context.person, name.slice(0, 200), id, body);
+  const { db, person } = context;
+  // The job stands before its folder can be removed: both are looked at in one turn.
+  const job = await inTurn(db, person, async (tx) => {
+    const found = folderNamed(await readDirectory(tx, person), folder);
+    const id = found?.id ?? (await makeFolder(tx, person, cleanPath(folder)));
+    return beginJob(tx, person, cut(storable(name), 200), id);
+  });
+  return receiveFile(db, job, body);
 }
 
 export async function readJob({ db, person }: Context, id: number): Promise<JobShape> {

@@ -1,44 +1,46 @@
-import { and, eq, sql as raw } from "drizzle-orm";
 import type { z } from "zod";
 import type { labelPatch, newLabel } from "@/core/api";
-import { labelTable } from "../db";
-import { notFound, type Context } from "./context";
-import { readDirectory, tellOfSettings } from "./directory";
-import { followRenaming } from "./follow";
+import { inTurn, notFound, readDirectory, settleNames } from "../run";
+import { tell } from "../store";
+import type { Context } from "./context";
 import { cleanPath, orTaken } from "./taken";
 
-export async function createLabel(context: Context, body: z.infer<typeof newLabel>) {
-  const { db, person } = context;
+export const listLabels = async ({ db, person }: Context) => (await readDirectory(db.sql, person)).labels;
+
+export async function createLabel({ db, person }: Context, body: z.infer<typeof newLabel>) {
   const name = cleanPath(body.name);
-  const [row] = await orTaken("label", name, () =>
-    db.orm.insert(labelTable).values({ person, name, colour: body.colour }).returning(),
-  );
-  await tellOfSettings(db.sql, context);
-  return { id: row!.id, name, colour: body.colour };
+  const id = await inTurn(db, person, async (tx) => {
+    const [row] = await orTaken(
+      "label",
+      name,
+      () => tx<{ id: number }[]>`
+        insert into label (person, name, colour) values (${person}, ${name}, ${body.colour}) returning id`,
+    );
+    await settleNames(tx, person);
+    await tell(tx, person, "settings");
+    return row!.id;
+  });
+  return { id, name, colour: body.colour };
 }
 
-export async function changeLabel(context: Context, id: number, body: z.infer<typeof labelPatch>) {
-  const { db, person } = context;
-  const old = (await readDirectory(context)).labels.find((label) => label.id === id);
-  if (!old) throw notFound("label", id);
-  const next = { name: body.name === undefined ? old.name : cleanPath(body.name), colour: body.colour ?? old.colour };
-  const where = and(eq(labelTable.person, person), eq(labelTable.id, id));
-  await orTaken("label", next.name, () => db.orm.update(labelTable).set(next).where(where));
-  if (next.name !== old.name)
+export async function changeLabel({ db, person }: Context, id: number, body: z.infer<typeof labelPatch>) {
+  return inTurn(db, person, async (tx) => {
+    const old = (await readDirectory(tx, person)).labels.find((label) => label.id === id);
+    if (!old) throw notFound("label", id);
+    await settleNames(tx, person);
+    const next = { name: body.name === undefined ? old.name : cleanPath(body.name), colour: body.colour ?? old.colour };
+    await tx`update label set colour = ${next.colour} where person = ${person} and id = ${id}`;
     // Labels below it go with it.
-    await orTaken("label", next.name, () =>
-      db.orm
-        .update(labelTable)
-        .set({ name: raw`${next.name}::text || substr(${labelTable.name}, ${old.name.length + 1})` })
-        .where(
-          and(
-            eq(labelTable.person, person),
-            eq(labelTable.removed, false),
-            raw`left(lower(${labelTable.name}), ${old.name.length + 1}) = lower(${`${old.name}/`})`,
-          ),
-        ),
-    );
-  if (next.name !== old.name) await followRenaming(context, { what: "label", from: old.name, to: next.name });
-  await tellOfSettings(db.sql, context);
-  return { id, ...next };
+    if (next.name !== old.name)
+      await orTaken(
+        "label",
+        next.name,
+        () => tx`
+          update label set name = ${next.name}::text || substr(name, ${old.name.length + 1})
+          where person = ${person} and not removed
+            and (id = ${id} or left(lower(name), ${old.name.length + 1}) = lower(${`${old.name}/`}))`,
+      );
+    await tell(tx, person, "settings");
+    return { id, ...next };
+  });
 }

@@ -1,11 +1,12 @@
-import { ofState, type CellEdit, type MessageState } from "@/core/change";
+import { ofState, touchedBy, type MessageEdit, type MessageState, type ThingEdit } from "@/core/change";
 import type { EntryDetail, EntryShape } from "@/core/api";
-import { runId, type RunId } from "@/core/id";
-import { findEntry, listEntries, readRun, type LedgerQuery } from "../store";
-import { notFound, type Context } from "./context";
-import { readDirectory } from "./directory";
+import { runId, type MessageId, type RunId } from "@/core/id";
+import type { NameOf } from "@/core/narrow";
+import { findEntry, listEntries, readRun, readSkipped, type LedgerQuery } from "../store";
+import { notFound, readNames } from "../run";
+import type { Context } from "./context";
 import { endsOf, namesIn } from "./dry";
-import { entryShapeOf } from "./runs";
+import { entryShapeOf, skippedShape } from "./runs";
 
 /** How many messages of an entry are shown one by one. */
 const SHOWN = 200;
@@ -17,26 +18,29 @@ export async function readLedger({ db, person }: Context, query: LedgerQuery): P
 const NOTHING = {} as MessageState;
 
 /** The state as far as the edits say what it was. */
-function stateBefore(edits: readonly CellEdit[]): MessageState {
+function stateBefore(edits: readonly MessageEdit[]): MessageState {
   const labels = edits.flatMap((edit) => (edit.kind === "label" && edit.before ? [edit.label] : []));
   const cells = edits.filter(ofState).map((edit) => (edit.kind === "label" ? [] : [edit.kind, edit.before]));
   return { ...NOTHING, labels, ...Object.fromEntries(cells.filter((cell) => cell.length > 0)) };
 }
 
-function madeText(edit: CellEdit): string | null {
+function endText(edit: MessageEdit): string | null {
+  if (edit.kind === "exists") return edit.after ? "copied" : "copy taken away";
+  return edit.kind === "gone" ? "deleted for good" : null;
+}
+
+function thingText(edit: ThingEdit, nameOf: NameOf): string {
   switch (edit.kind) {
-    case "exists":
-      return edit.after ? "copied" : "copy taken away";
     case "task":
+      if (edit.before && edit.after) return `task changed: ${edit.after.title}`;
       return edit.after ? `task: ${edit.after.title}` : "task taken away";
     case "contact":
-      return edit.after ? `contact: ${edit.address}` : `no contact: ${edit.address}`;
+      return edit.after ? `contact: ${edit.key}` : `no contact: ${edit.key}`;
     case "blocked":
-      return `${edit.after ? "blocked" : "unblocked"}: ${edit.address}`;
-    case "gone":
-      return "deleted for good";
-    default:
-      return null;
+      return `${edit.after ? "blocked" : "unblocked"}: ${edit.key}`;
+    case "folder":
+    case "label":
+      return `${edit.kind} ${edit.after ? "brought back" : "removed"}: ${nameOf(edit.kind, Number(edit.key)) ?? edit.key}`;
   }
 }
 
@@ -45,25 +49,31 @@ export async function readEntry(context: Context, id: RunId): Promise<EntryDetai
   const { db, person } = context;
   const entry = await findEntry(db.sql, person, runId(id));
   if (!entry || entry.kind === "arrival") throw notFound("run", id);
-  const [{ written }, directory] = await Promise.all([readRun(db.sql, person, id), readDirectory(context)]);
+  const [{ written }, { directory, nameOf }, skipped] = await Promise.all([
+    readRun(db.sql, person, id),
+    readNames(db.sql, person),
+    readSkipped(db.sql, person, id),
+  ]);
   const names = namesIn(directory);
-  const shown = [...written].slice(0, SHOWN);
+  const made = new Map<MessageId | null, string[]>();
+  for (const edit of written.things.values())
+    made.set(edit.about, [...(made.get(edit.about) ?? []), thingText(edit, nameOf)]);
+  const shown = [...touchedBy(written)].slice(0, SHOWN);
   const subjects = await db.sql<{ id: number; subject: string }[]>`
-    select id, subject from message where person = ${person} and id = any(${shown.map(([m]) => m)}::bigint[])`;
+    select id, subject from message where person = ${person} and id = any(${shown}::bigint[])`;
   const subjectOf = new Map(subjects.map((row) => [row.id, row.subject]));
   return {
     entry: entryShapeOf(entry),
-    changes: shown.map(([message, edits]) => ({
-      message,
-      subject: subjectOf.get(message) ?? "(deleted since)",
-      ...endsOf(stateBefore(edits), edits, names),
-      made: edits.map(madeText).filter((text) => text !== null),
-    })),
-    skipped: entry.skipped.slice(0, SHOWN).map((skip) => ({
-      message: skip.message,
-      step: "step" in skip ? skip.step : 0,
-      cell: "cell" in skip ? skip.cell : "",
-      reason: skip.reason,
-    })),
+    changes: shown.map((message) => {
+      const edits = written.messages.get(message) ?? [];
+      return {
+        message,
+        subject: subjectOf.get(message) ?? "(deleted since)",
+        ...endsOf(stateBefore(edits), edits, names),
+        made: [...edits.map(endText).filter((text) => text !== null), ...(made.get(message) ?? [])],
+      };
+    }),
+    also: made.get(null) ?? [],
+    skipped: skippedShape(skipped.slice(0, SHOWN), 0),
   };
 }

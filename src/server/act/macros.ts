@@ -1,119 +1,105 @@
-import { and, asc, eq, isNull, sql as raw } from "drizzle-orm";
 import type { z } from "zod";
-import type { deckPatch, deckShape, MacroShape, macroPatch, newDeck, newMacro } from "@/core/api";
-import { settingsSchema, stepsSchema } from "@/core/macro";
+import type { MacroShape, macroPatch, newMacro } from "@/core/api";
+import type { PersonId } from "@/core/id";
+import { loadSettings, loadSteps, storeSettings, storeSteps } from "@/core/macro";
+import type { NameOf } from "@/core/narrow";
 import type { Colour } from "@/core/place";
-import { deckTable, macroTable } from "../db";
-import { notFound, Refusal, type Context } from "./context";
-import { tellOfSettings } from "./directory";
-import { followRenaming } from "./follow";
+import type { Queryable, Transaction } from "../db";
+import { inTurn, notFound, readNames, settleNames } from "../run";
+import { inMs, listOf, tell } from "../store";
+import type { Context } from "./context";
+import { orTaken } from "./taken";
 
-type Deck = z.infer<typeof deckShape>;
-
-const shapeOf = (row: typeof macroTable.$inferSelect): MacroShape => ({
-  id: row.id,
-  name: row.name,
-  colour: row.colour as Colour,
-  steps: stepsSchema.parse(row.steps),
-  settings: settingsSchema.parse(row.settings),
-  uses: row.uses,
-  usedAt: row.usedAt?.toISOString() ?? null,
-});
-
-export async function listMacros({ db, person }: Context): Promise<MacroShape[]> {
-  const rows = await db.orm
-    .select()
-    .from(macroTable)
-    .where(and(eq(macroTable.person, person), isNull(macroTable.deletedAt)))
-    .orderBy(asc(macroTable.position), asc(macroTable.id));
-  return rows.map(shapeOf);
+interface Row {
+  readonly id: number;
+  readonly name: string;
+  readonly colour: Colour;
+  readonly steps: unknown;
+  readonly settings: unknown;
+  readonly uses: number;
+  readonly used_ms: number | null;
 }
 
-export async function createMacro(context: Context, body: z.infer<typeof newMacro>): Promise<MacroShape> {
-  const { db, person } = context;
-  const position = raw`(select coalesce(max(position), 0) + 1 from macro where person = ${person})`;
-  const [row] = await db.orm
-    .insert(macroTable)
-    .values({ person, ...body, position })
-    .returning();
-  await tellOfSettings(db.sql, context);
-  return shapeOf(row!);
+const COLUMNS = `id, name, colour, steps, settings, uses, ${inMs("used_at")} as used_ms`;
+
+const shapeOf = ({ used_ms, ...row }: Row, nameOf: NameOf): MacroShape => ({
+  ...row,
+  steps: loadSteps(row.steps, nameOf),
+  settings: loadSettings(row.settings, nameOf),
+  usedAt: used_ms === null ? null : new Date(used_ms).toISOString(),
+});
+
+/** @param id of one, which may be deleted; null for all that are not */
+export async function readMacroShapes(sql: Queryable, person: PersonId, id: number | null): Promise<MacroShape[]> {
+  const { nameOf } = await readNames(sql, person);
+  const rows = await sql<Row[]>`
+    select ${sql.unsafe(COLUMNS)} from macro
+    where person = ${person} and ${id === null ? sql`deleted_at is null` : sql`id = ${id}`} order by position, id`;
+  return rows.map((row) => shapeOf(row, nameOf));
+}
+
+export const listMacros = ({ db, person }: Context): Promise<MacroShape[]> => readMacroShapes(db.sql, person, null);
+
+export async function createMacro({ db, person }: Context, body: z.infer<typeof newMacro>): Promise<MacroShape> {
+  return inTurn(db, person, async (tx) => {
+    const { idOf } = await readNames(tx, person);
+    const [row] = await orTaken(
+      "macro",
+      body.name,
+      () => tx<{ id: number }[]>`
+        insert into macro (person, name, colour, steps, settings, position)
+        values (${person}, ${body.name}, ${body.colour}, ${JSON.stringify(storeSteps(body.steps, idOf))}::text::jsonb,
+          ${JSON.stringify(storeSettings(body.settings, idOf))}::text::jsonb,
+          (select coalesce(max(position), 0) + 1 from macro where person = ${person}))
+        returning id`,
+    );
+    await settleNames(tx, person);
+    await tell(tx, person, "settings");
+    return (await readMacroShapes(tx, person, row!.id))[0]!;
+  });
 }
 
 /** Puts a macro at that place of the list; the others keep their order. */
-async function place(context: Context, id: number, position: number): Promise<void> {
-  const { db, person } = context;
-  const others = (await listMacros(context)).map((macro) => macro.id).filter((other) => other !== id);
+async function place(tx: Transaction, person: PersonId, id: number, position: number): Promise<void> {
+  const rows = await tx<{ id: number }[]>`
+    select id from macro where person = ${person} and deleted_at is null order by position, id`;
+  const others = rows.map((row) => row.id).filter((other) => other !== id);
   others.splice(position, 0, id);
-  await db.sql`
-    update macro m set position = o.n from unnest(${others}::int[]) with ordinality as o(id, n)
+  await tx`
+    update macro m set position = o.n from unnest(${listOf(others)}::text::int[]) with ordinality as o(id, n)
     where m.person = ${person} and m.id = o.id`;
 }
 
 /** Changes a macro. `deleted` takes it away, and brings it back with the keys it had. */
-export async function changeMacro(context: Context, id: number, body: z.infer<typeof macroPatch>): Promise<MacroShape> {
-  const { db, person } = context;
-  const { deleted, position, ...fields } = body;
-  const set = { ...fields, ...(deleted === undefined ? {} : { deletedAt: deleted ? new Date() : null }) };
-  const where = and(eq(macroTable.person, person), eq(macroTable.id, id));
-  const [old] = await db.orm.select().from(macroTable).where(where);
-  if (!old) throw notFound("macro", id);
-  if (position !== undefined) await place(context, id, position);
-  const [row] =
-    Object.keys(set).length > 0
-      ? await db.orm.update(macroTable).set(set).where(where).returning()
-      : await db.orm.select().from(macroTable).where(where);
-  if (fields.name !== undefined && fields.name !== old.name)
-    await followRenaming(context, { what: "macro", from: old.name, to: fields.name });
-  await tellOfSettings(db.sql, context);
-  return shapeOf(row!);
+export async function changeMacro(
+  { db, person }: Context,
+  id: number,
+  body: z.infer<typeof macroPatch>,
+): Promise<MacroShape> {
+  return inTurn(db, person, async (tx) => {
+    // What still stands as a name is given its id first, so that a new name is followed there too.
+    await settleNames(tx, person);
+    const { idOf } = await readNames(tx, person);
+    const [old] = await readMacroShapes(tx, person, id);
+    if (!old) throw notFound("macro", id);
+    const { deleted, position, ...fields } = body;
+    const next = { ...old, ...fields };
+    await orTaken(
+      "macro",
+      next.name,
+      () => tx`
+        update macro set name = ${next.name}, colour = ${next.colour},
+          steps = ${JSON.stringify(storeSteps(next.steps, idOf))}::text::jsonb,
+          settings = ${JSON.stringify(storeSettings(next.settings, idOf))}::text::jsonb,
+          deleted_at = case when ${deleted ?? null}::boolean is null then deleted_at when ${deleted ?? false} then now() end
+        where person = ${person} and id = ${id}`,
+    );
+    if (position !== undefined) await place(tx, person, id, position);
+    await tell(tx, person, "settings");
+    return (await readMacroShapes(tx, person, id))[0]!;
+  });
 }
 
 export async function deleteMacro(context: Context, id: number): Promise<void> {
   await changeMacro(context, id, { deleted: true });
-}
-
-export async function listDecks({ db, person }: Context): Promise<Deck[]> {
-  const rows = await db.orm.select().from(deckTable).where(eq(deckTable.person, person)).orderBy(asc(deckTable.number));
-  return rows.map(({ number, name, pads, extra, swipes }) => ({ number, name, pads, extra, swipes }) as Deck);
-}
-
-export async function createDeck(context: Context, body: z.infer<typeof newDeck>): Promise<Deck> {
-  const { db, person } = context;
-  const deck = { pads: [], extra: [], swipes: {}, ...body };
-  const made = await db.orm
-    .insert(deckTable)
-    .values({ person, ...deck })
-    .onConflictDoNothing()
-    .returning();
-  if (made.length === 0)
-    throw new Refusal(409, "There is one", `Deck ${body.number} is there already; change it instead.`);
-  await tellOfSettings(db.sql, context);
-  return deck;
-}
-
-export async function changeDeck(context: Context, number: number, body: z.infer<typeof deckPatch>): Promise<Deck> {
-  const { db, person } = context;
-  if (number < 1 || number > 9) throw notFound("deck", number);
-  // A deck nobody has touched yet is empty, and comes to be when it is first changed.
-  const fresh = { person, number, name: `Deck ${number}`, pads: [], extra: [], swipes: {} };
-  await db.orm
-    .insert(deckTable)
-    .values({ ...fresh, ...body })
-    .onConflictDoUpdate({
-      target: [deckTable.person, deckTable.number],
-      set: Object.keys(body).length > 0 ? body : { number },
-    });
-  await tellOfSettings(db.sql, context);
-  return (await listDecks(context)).find((deck) => deck.number === number)!;
-}
-
-export async function deleteDeck(context: Context, number: number): Promise<void> {
-  const { db, person } = context;
-  const gone = await db.orm
-    .delete(deckTable)
-    .where(and(eq(deckTable.person, person), eq(deckTable.number, number)))
-    .returning();
-  if (gone.length === 0) throw notFound("deck", number);
-  await tellOfSettings(db.sql, context);
 }

@@ -1,69 +1,83 @@
-import { and, eq } from "drizzle-orm";
 import type { z } from "zod";
 import type { markerPatch, newMarker } from "@/core/api";
-import { markerTable } from "../db";
-import { notFound, Refusal, type Context } from "./context";
-import { readDirectory, tellOfSettings } from "./directory";
-import { followRenaming } from "./follow";
+import type { PersonId } from "@/core/id";
+import { MOST_MARKERS } from "@/core/place";
+import type { Transaction } from "../db";
+import { inTurn, notFound, readDirectory, Refusal, settleNames } from "../run";
+import { listOf, tell } from "../store";
+import type { Context } from "./context";
 import { orTaken } from "./taken";
 
-const MOST_MARKERS = 8;
+/** Numbers that no marker has yet, the smallest first: a message holds its marker in two bytes. */
+export const freeMarkers = (taken: readonly { readonly id: number }[]): number[] =>
+  Array.from({ length: MOST_MARKERS }, (_, i) => i + 1).filter((n) => !taken.some((m) => m.id === n));
 
-export async function createMarker(context: Context, body: z.infer<typeof newMarker>) {
-  const { db, person } = context;
-  const { markers } = await readDirectory(context);
-  const free = Array.from({ length: MOST_MARKERS }, (_, i) => i + 1).find((n) => !markers.some((m) => m.id === n));
-  if (free === undefined)
-    throw new Refusal(409, "No more markers", `There are ${MOST_MARKERS} markers already, which is all there can be.`);
-  await orTaken("marker", body.letter, () =>
-    db.orm.insert(markerTable).values({ person, id: free, position: markers.length, ...body }),
-  );
-  await tellOfSettings(db.sql, context);
-  return { id: free, used: true, ...body };
+export const listMarkers = async ({ db, person }: Context) => (await readDirectory(db.sql, person)).markers;
+
+export async function createMarker({ db, person }: Context, body: z.infer<typeof newMarker>) {
+  return inTurn(db, person, async (tx) => {
+    const { markers } = await readDirectory(tx, person);
+    const [free] = freeMarkers(markers);
+    if (free === undefined)
+      throw new Refusal(
+        409,
+        "No more markers",
+        `There are ${MOST_MARKERS} markers already, which is all there can be.`,
+      );
+    await orTaken(
+      "marker",
+      body.letter,
+      () => tx`
+        insert into marker (person, id, position, letter, colour, meaning)
+        values (${person}, ${free}, ${markers.length}, ${body.letter}, ${body.colour}, ${body.meaning})`,
+    );
+    await settleNames(tx, person);
+    await tell(tx, person, "settings");
+    return { id: free, used: true, ...body };
+  });
 }
 
 /** Puts a marker at that place of the order; the others keep theirs. */
-async function place(context: Context, id: number, position: number): Promise<void> {
-  const { db, person } = context;
-  const others = (await readDirectory(context)).markers.map((marker): number => marker.id).filter((m) => m !== id);
+async function place(tx: Transaction, person: PersonId, id: number, position: number): Promise<void> {
+  const others = (await readDirectory(tx, person)).markers.map((marker): number => marker.id).filter((m) => m !== id);
   others.splice(position, 0, id);
-  await db.sql`
-    update marker m set position = o.n - 1 from unnest(${others}::int[]) with ordinality as o(id, n)
+  await tx`
+    update marker m set position = o.n - 1 from unnest(${listOf(others)}::text::int[]) with ordinality as o(id, n)
     where m.person = ${person} and m.id = o.id`;
 }
 
-export async function changeMarker(context: Context, id: number, body: z.infer<typeof markerPatch>) {
-  const { db, person } = context;
-  const old = (await readDirectory(context)).markers.find((marker) => marker.id === id);
-  if (!old) throw notFound("marker", id);
-  const { position, ...fields } = body;
-  const next = { ...old, ...fields };
-  await orTaken("marker", next.letter, () =>
-    db.orm
-      .update(markerTable)
-      .set({ letter: next.letter, colour: next.colour, meaning: next.meaning, used: next.used })
-      .where(and(eq(markerTable.person, person), eq(markerTable.id, id))),
-  );
-  if (position !== undefined) await place(context, id, position);
-  if (next.letter !== old.letter) await followRenaming(context, { what: "marker", from: old.letter, to: next.letter });
-  await tellOfSettings(db.sql, context);
-  return next;
+export async function changeMarker({ db, person }: Context, id: number, body: z.infer<typeof markerPatch>) {
+  return inTurn(db, person, async (tx) => {
+    const old = (await readDirectory(tx, person)).markers.find((marker) => marker.id === id);
+    if (!old) throw notFound("marker", id);
+    const { position, ...fields } = body;
+    await settleNames(tx, person);
+    const next = { ...old, ...fields };
+    await orTaken(
+      "marker",
+      next.letter,
+      () => tx`
+        update marker set letter = ${next.letter}, colour = ${next.colour}, meaning = ${next.meaning}, used = ${next.used}
+        where person = ${person} and id = ${id}`,
+    );
+    if (position !== undefined) await place(tx, person, id, position);
+    await tell(tx, person, "settings");
+    return next;
+  });
 }
 
-export async function deleteMarker(context: Context, id: number): Promise<void> {
-  const { db, person } = context;
-  const [used] = await db.sql<{ n: number }[]>`
-    select count(*)::int as n from message_state where person = ${person} and marker = ${id}`;
-  if (used && used.n > 0)
-    throw new Refusal(
-      409,
-      "Still in use",
-      `${used.n} messages carry this marker. Clear it from them first, then delete it.`,
-    );
-  const gone = await db.orm
-    .delete(markerTable)
-    .where(and(eq(markerTable.person, person), eq(markerTable.id, id)))
-    .returning();
-  if (gone.length === 0) throw notFound("marker", id);
-  await tellOfSettings(db.sql, context);
+export async function deleteMarker({ db, person }: Context, id: number): Promise<void> {
+  await inTurn(db, person, async (tx) => {
+    const [used] = await tx<{ n: number }[]>`
+      select count(*)::int as n from message_state where person = ${person} and marker = ${id}`;
+    if (used && used.n > 0)
+      throw new Refusal(
+        409,
+        "Still in use",
+        `${used.n} messages carry this marker. Clear it from them first, then delete it.`,
+      );
+    const gone = await tx`delete from marker where person = ${person} and id = ${id}`;
+    if (gone.count === 0) throw notFound("marker", id);
+    await tell(tx, person, "settings");
+  });
 }

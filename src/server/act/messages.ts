@@ -1,9 +1,9 @@
 import { readPlace, writePlace, type Message, type MessageRow, type Order } from "@/core/api";
-import { flawText, readParts, type Flaw } from "@/core/mail";
+import { flawText, isHeavy, readHead, readParts, type Flaw } from "@/core/mail";
 import { readNarrow, type Test } from "@/core/narrow";
 import { countMatches, pageOfIds } from "../search";
-import { badNarrow, notFound, Refusal, type Context } from "./context";
-import { readDirectory } from "./directory";
+import { Refusal, badNarrow, notFound, readDirectory } from "../run";
+import type { Context } from "./context";
 import { readRows } from "./rows";
 import { keptUntil } from "./keeping";
 import { tasksOf } from "./tasks";
@@ -13,7 +13,7 @@ const MOST_THREAD_ROWS = 200;
 
 /** A narrowing as the request wrote it, checked. @throws Refusal with the issues and their spans */
 export async function readTest(context: Context, narrow: string): Promise<Test> {
-  const directory = await readDirectory(context);
+  const directory = await readDirectory(context.db.sql, context.person);
   const checked = readNarrow(narrow, { directory, now: new Date(), zone: context.zone });
   if (!checked.ok) throw badNarrow(checked.issues);
   return checked.test;
@@ -28,7 +28,7 @@ export async function listMessages(
   if (query.after !== null && !after)
     throw new Refusal(400, "Not a place in the list", 'Give back what the last page said under "after".');
   const test = await readTest(context, query.narrow);
-  const directory = await readDirectory(context);
+  const directory = await readDirectory(db.sql, person);
   const [places, total] = await Promise.all([
     pageOfIds(db.sql, person, test, query.order, query.limit, after),
     countMatches(db.sql, person, test),
@@ -56,7 +56,7 @@ const bytesOf = (content: ArrayBuffer | Uint8Array | string): Uint8Array =>
 
 export async function readMessage(context: Context, id: number): Promise<Message> {
   const { db, person } = context;
-  const [raw, directory] = await Promise.all([readRaw(context, id), readDirectory(context)]);
+  const [raw, directory] = await Promise.all([readRaw(context, id), readDirectory(db.sql, person)]);
   const [facts] = await db.sql<{ thread: number; cc: Message["cc"]; flaws: Flaw[] }[]>`
     select thread, cc, flaws from message where person = ${person} and id = ${id}`;
   if (!facts) throw notFound("message", id);
@@ -66,7 +66,7 @@ export async function readMessage(context: Context, id: number): Promise<Message
     id,
     ...thread.map((row) => row.id).filter((other) => other !== id),
   ]);
-  const { email } = await readParts(raw);
+  const { email } = await (isHeavy(facts.flaws) ? readHead(raw) : readParts(raw));
   return {
     ...rows[0]!,
     cc: facts.cc,
@@ -89,7 +89,12 @@ export async function readMessage(context: Context, id: number): Promise<Message
 }
 
 export async function readAttachment(context: Context, id: number, index: number) {
-  const { email } = await readParts(await readRaw(context, id));
+  const { db, person } = context;
+  const [row] = await db.sql<{ raw: Uint8Array; flaws: Flaw[] }[]>`
+    select c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
+    where m.person = ${person} and m.id = ${id}`;
+  if (!row) throw notFound("message", id);
+  const { email } = await (isHeavy(row.flaws) ? readHead(row.raw) : readParts(row.raw));
   const part = email.attachments[index];
   if (!part) throw notFound("attachment", index);
   return { name: part.filename ?? `part-${index + 1}`, type: part.mimeType, bytes: bytesOf(part.content) };

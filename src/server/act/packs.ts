@@ -1,27 +1,36 @@
-import { and, eq } from "drizzle-orm";
 import type { z } from "zod";
-import type { PackAnswer, packRequest } from "@/core/api";
+import type { MacroShape, PackAnswer, packRequest } from "@/core/api";
+import type { PersonId } from "@/core/id";
 import type { Deck } from "@/core/keys";
 import { makePack, readPack, takePack, type Pack, type Taking } from "@/core/pack";
-import { deckTable, folderTable, labelTable, macroTable, markerTable } from "../db";
-import { notFound, Refusal, type Context } from "./context";
-import { readDirectory, tellOfSettings } from "./directory";
-import { listDecks, listMacros } from "./macros";
+import type { Directory } from "@/core/place";
+import { deckTable, ormOn, type Queryable, type Transaction } from "../db";
+import { inTurn, notFound, readDirectory, Refusal, settleNames } from "../run";
+import { tell } from "../store";
+import type { Context } from "./context";
+import { readDecks } from "./decks";
+import { readMacroShapes } from "./macros";
+import { freeMarkers } from "./markers";
+import { orTaken } from "./taken";
 
-const MOST_MARKERS = 8;
+interface Here {
+  readonly directory: Directory;
+  readonly macros: readonly MacroShape[];
+  readonly decks: readonly Deck[];
+}
 
-async function readHere(context: Context) {
-  const [directory, macros, decks] = await Promise.all([
-    readDirectory(context),
-    listMacros(context),
-    listDecks(context),
-  ]);
+async function readHere(sql: Queryable, person: PersonId): Promise<Here> {
+  const [directory, macros, decks] = [
+    await readDirectory(sql, person),
+    await readMacroShapes(sql, person, null),
+    await readDecks(sql, person),
+  ];
   return { directory, macros, decks: decks as Deck[] };
 }
 
 /** @param ids of macros; none means all */
 export async function exportPack(context: Context, name: string, ids: readonly number[]): Promise<Pack> {
-  const { directory, macros, decks } = await readHere(context);
+  const { directory, macros, decks } = await readHere(context.db.sql, context.person);
   const chosen = ids.length === 0 ? macros : macros.filter((macro) => ids.includes(macro.id));
   if (ids.length > 0 && chosen.length === 0) throw notFound("macro", ids.join(", "));
   return makePack(name, chosen, macros, decks, directory);
@@ -38,67 +47,91 @@ const answerOf = (taking: Taking): PackAnswer => ({
   takenKeys: [...taking.takenKeys],
 });
 
-async function write({ db, person }: Context, taking: Taking, decks: readonly Deck[]): Promise<void> {
-  await db.orm.transaction(async (tx) => {
-    if (taking.folders.length > 0)
-      await tx.insert(folderTable).values(taking.folders.map((path) => ({ person, path })));
-    if (taking.labels.length > 0) await tx.insert(labelTable).values(taking.labels.map((l) => ({ person, ...l })));
-    const markers = await tx.select().from(markerTable).where(eq(markerTable.person, person));
-    const free = Array.from({ length: MOST_MARKERS }, (_, i) => i + 1).filter((n) => !markers.some((m) => m.id === n));
-    if (taking.markers.length > free.length)
-      throw new Refusal(
-        409,
-        "No more markers",
-        `The pack brings ${taking.markers.length} markers; ${free.length} more can be had. Delete some first.`,
-      );
-    for (const [i, marker] of taking.markers.entries())
-      await tx.insert(markerTable).values({ person, id: free[i]!, position: markers.length + i, ...marker });
-    const ids = new Map<string, number>();
-    for (const { replaces, ...macro } of taking.macros) {
-      const where = and(eq(macroTable.person, person), eq(macroTable.id, replaces ?? 0));
-      const [row] =
-        replaces === null
-          ? await tx
-              .insert(macroTable)
-              .values({ person, ...macro, position: 10_000 })
-              .returning()
-          : await tx.update(macroTable).set(macro).where(where).returning();
-      ids.set(macro.name, row!.id);
-    }
-    for (const number of new Set([...taking.pads, ...taking.extra, ...taking.swipes].map((key) => key.deck))) {
-      const there = decks.find((deck) => deck.number === number);
-      const own = taking.pads.filter((pad) => pad.deck === number);
-      const pads = [
-        ...(there?.pads ?? []),
-        ...own.map(({ layer, code, macro }) => ({ layer, code, macro: ids.get(macro)! })),
-      ];
-      const extra = [
-        ...(there?.extra ?? []),
-        ...taking.extra.filter((e) => e.deck === number).map(({ keys, macro }) => ({ keys, macro: ids.get(macro)! })),
-      ];
-      const swipes = {
-        ...there?.swipes,
-        ...Object.fromEntries(
-          taking.swipes.filter((s) => s.deck === number).map(({ swipe, macro }) => [swipe, ids.get(macro)!]),
-        ),
-      };
-      await tx
-        .insert(deckTable)
-        .values({ person, number, name: there?.name ?? `Deck ${number}`, pads, extra, swipes })
-        .onConflictDoUpdate({ target: [deckTable.person, deckTable.number], set: { pads, extra, swipes } });
-    }
-  });
+/** What the macros of a pack are called here, and their ids. */
+async function writeMacros(tx: Transaction, person: PersonId, taking: Taking): Promise<Map<string, number>> {
+  const ids = new Map<string, number>();
+  for (const { replaces, name, colour, steps, settings } of taking.macros) {
+    const values = [JSON.stringify(steps), JSON.stringify(settings)] as const;
+    const [row] =
+      replaces === null
+        ? await tx<{ id: number }[]>`
+            insert into macro (person, name, colour, steps, settings, position)
+            values (${person}, ${name}, ${colour}, ${values[0]}::text::jsonb, ${values[1]}::text::jsonb,
+              (select coalesce(max(position), 0) + 1 from macro where person = ${person}))
+            returning id`
+        : await tx<{ id: number }[]>`
+            update macro set name = ${name}, colour = ${colour}, steps = ${values[0]}::text::jsonb,
+              settings = ${values[1]}::text::jsonb
+            where person = ${person} and id = ${replaces} returning id`;
+    ids.set(name, row!.id);
+  }
+  return ids;
+}
+
+async function writeKeys(
+  tx: Transaction,
+  person: PersonId,
+  taking: Taking,
+  decks: readonly Deck[],
+  ids: ReadonlyMap<string, number>,
+): Promise<void> {
+  for (const number of new Set([...taking.pads, ...taking.extra, ...taking.swipes].map((key) => key.deck))) {
+    const there = decks.find((deck) => deck.number === number);
+    const own = taking.pads.filter((pad) => pad.deck === number);
+    const pads = [
+      ...(there?.pads ?? []),
+      ...own.map(({ layer, code, macro }) => ({ layer, code, macro: ids.get(macro)! })),
+    ];
+    const extra = [
+      ...(there?.extra ?? []),
+      ...taking.extra.filter((e) => e.deck === number).map(({ keys, macro }) => ({ keys, macro: ids.get(macro)! })),
+    ];
+    const swipes = {
+      ...there?.swipes,
+      ...Object.fromEntries(
+        taking.swipes.filter((s) => s.deck === number).map(({ swipe, macro }) => [swipe, ids.get(macro)!]),
+      ),
+    };
+    await ormOn(tx)
+      .insert(deckTable)
+      .values({ person, number, name: there?.name ?? `Deck ${number}`, pads, extra, swipes })
+      .onConflictDoUpdate({ target: [deckTable.person, deckTable.number], set: { pads, extra, swipes } });
+  }
+}
+
+async function write(tx: Transaction, person: PersonId, taking: Taking, here: Here): Promise<void> {
+  for (const path of taking.folders) await tx`insert into folder (person, path) values (${person}, ${path})`;
+  for (const { name, colour } of taking.labels)
+    await tx`insert into label (person, name, colour) values (${person}, ${name}, ${colour})`;
+  const { markers } = here.directory;
+  const free = freeMarkers(markers);
+  if (taking.markers.length > free.length)
+    throw new Refusal(
+      409,
+      "No more markers",
+      `The pack brings ${taking.markers.length} markers; ${free.length} more can be had. Delete some first.`,
+    );
+  for (const [i, marker] of taking.markers.entries())
+    await tx`
+      insert into marker (person, id, position, letter, colour, meaning)
+      values (${person}, ${free[i]!}, ${markers.length + i}, ${marker.letter}, ${marker.colour}, ${marker.meaning})`;
+  const ids = await orTaken("macro", "of the pack", () => writeMacros(tx, person, taking));
+  await writeKeys(tx, person, taking, here.decks, ids);
+  // Everything the macros name is there by now.
+  await settleNames(tx, person);
+  await tell(tx, person, "settings");
 }
 
 /** Takes a pack in as one transaction, or says what that would do. */
 export async function importPack(context: Context, body: z.infer<typeof packRequest>): Promise<PackAnswer> {
+  const { db, person } = context;
   const read = readPack(body.pack);
   if (!read.ok) throw new Refusal(422, "Not a macro pack", read.why);
-  const here = await readHere(context);
-  const taking = takePack(read.pack, here, body.choices);
-  if (!body.dry) {
-    await write(context, taking, here.decks);
-    await tellOfSettings(context.db.sql, context);
-  }
-  return answerOf(taking);
+  if (body.dry) return answerOf(takePack(read.pack, await readHere(db.sql, person), body.choices));
+  return inTurn(db, person, async (tx) => {
+    const here = await readHere(tx, person);
+    const taking = takePack(read.pack, here, body.choices);
+    await write(tx, person, taking, here);
+    return answerOf(taking);
+  });
 }

@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
 import { migrateDatabase, NewerDatabase, openDatabase } from "../db";
+import { everybody, inTurn, settleNames } from "../run";
 import { begin, type Beginning } from "./begin";
 
 /** `setup MIGRATIONS [BEGINNING.json]`: brings the database to this version; prints "new" for a new person. */
@@ -24,6 +25,8 @@ try {
   process.exit(1);
 }
 const db = openDatabase(url, 2);
+// What an older version kept by name is kept by id from now on.
+for (const { person } of await everybody(db)) await inTurn(db, person, (tx) => settleNames(tx, person));
 const { isNew } = await begin(db, beginning ? (JSON.parse(readFileSync(beginning, "utf8")) as Beginning) : EMPTY);
 console.log(isNew ? "new" : "kept");
 await db.close();

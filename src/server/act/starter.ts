@@ -14,7 +14,7 @@ export const STARTER_FOLDERS: readonly (readonly [path: string, role: Role])[] =
 ];
 
 export const STARTER_MARKERS: readonly (readonly [letter: string, colour: Colour, meaning: string])[] = [
-  ["R", "amber", "reply owed"],
+  ["R", "amber", "read closely"],
   ["L", "slate", "look into"],
   ["W", "plum", "waiting"],
   ["U", "brick", "urgent"],
@@ -40,7 +40,7 @@ const pad = (layer: Layer, code: PadCode, name: string, colour: Colour, ...steps
 
 /** The home row holds the commonest verdicts. Every kind of step occurs, so each can be looked at and copied. */
 export const STARTER_PADS: readonly StarterPad[] = [
-  pad("plain", "KeyQ", "Owe a reply", "amber", { do: "marker", set: "R" }, { do: "read" }),
+  pad("plain", "KeyQ", "Owe a reply", "amber", { do: "owe" }, { do: "read" }),
   pad(
     "plain",
     "KeyW",
@@ -57,6 +57,7 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "read" },
     { do: "unflag" },
     { do: "marker", clear: true },
+    { do: "owe no more" },
     { do: "pin" },
   ),
   pad("plain", "KeyR", "Read", "slate", { do: "read" }),
@@ -89,7 +90,16 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "read" },
   ),
   pad("plain", "KeyZ", "Junk and block", "brick", { do: "block sender" }, { do: "read" }, { do: "junk" }),
-  pad("plain", "KeyX", "Clear marks", "brick", { do: "unflag" }, { do: "unpin" }, { do: "marker", clear: true }),
+  pad(
+    "plain",
+    "KeyX",
+    "Clear marks",
+    "brick",
+    { do: "unflag" },
+    { do: "unpin" },
+    { do: "marker", clear: true },
+    { do: "owe no more" },
+  ),
   pad("plain", "KeyC", "Marker", "plum", { do: "marker", next: true }),
   pad("plain", "KeyV", "Read or unread", "slate", { do: "toggle read" }),
   pad("plain", "KeyB", "In three days", "amber", { do: "read" }, { do: "flag", due: "+3d" }, { do: "archive" }),
@@ -126,7 +136,7 @@ export const STARTER_PADS: readonly StarterPad[] = [
     do: "if",
     narrow: "listmail",
     then: [{ do: "run macro", macro: "Archive" }],
-    else: [{ do: "add contact" }, { do: "marker", set: "R" }],
+    else: [{ do: "add contact" }, { do: "owe" }],
   }),
   pad(
     "shift",

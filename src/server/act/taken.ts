@@ -1,5 +1,5 @@
 import { pathProblemText, readPath } from "@/core/place";
-import { Refusal } from "./context";
+import { Refusal } from "../run";
 
 /** PostgreSQL's code for a value that must be unique and is not. */
 const UNIQUE_VIOLATION = "23505";

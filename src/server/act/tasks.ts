@@ -1,8 +1,13 @@
+import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import type { taskPatch, TaskShape } from "@/core/api";
+import { changeOf, isEmpty, type Task } from "@/core/change";
+import { messageId, runId } from "@/core/id";
+import { cut } from "@/core/text";
 import type { Queryable } from "../db";
-import { notFound, type Context } from "./context";
-import { tellOfSettings } from "./directory";
+import { appendEntry, tell, writeChange } from "../store";
+import { BY_PERSON, inTurn, notFound } from "../run";
+import type { Context } from "./context";
 
 type Row = Omit<TaskShape, "due"> & { due_ms: number | null };
 
@@ -43,15 +48,45 @@ export async function countOpenTasks({ db, person }: Context): Promise<{ seq: nu
   return row ?? { seq: 0, tasks: 0 };
 }
 
+/** What was done to a task, for its line in the ledger. */
+function nameOf(before: Task, after: Task): string {
+  const what = before.done !== after.done ? (after.done ? "Task done" : "Task open again") : "Change task";
+  return cut(`${what}: ${after.title}`, 80);
+}
+
+/** Changes a task by hand: an entry of the ledger like any run, and taken back like one. */
 export async function changeTask(context: Context, id: number, body: z.infer<typeof taskPatch>): Promise<TaskShape> {
   const { db, person } = context;
-  const { sql } = db;
-  const { title = null, done = null } = body;
-  const [row] = await sql<Row[]>`
-    update task t set title = coalesce(${title}::text, title), done = coalesce(${done}::boolean, done),
-      due = case when ${body.due !== undefined} then ${body.due ?? null}::timestamptz else due end
-    where person = ${person} and id = ${id} returning ${columns(sql)}`;
-  if (!row) throw notFound("task", id);
-  await tellOfSettings(sql, context);
-  return shapeOf(row);
+  return inTurn(db, person, async (tx, seq) => {
+    const [row] = await tx<Row[]>`select ${columns(tx)} from task t where person = ${person} and id = ${id}`;
+    if (!row) throw notFound("task", id);
+    const { id: _, message, due_ms, ...rest } = row;
+    const before: Task = { ...rest, due: due_ms === null ? null : new Date(due_ms).toISOString() };
+    const { title = before.title, done = before.done, due = before.due } = body;
+    const after: Task = { ...before, title, done, due: due === null ? null : new Date(due).toISOString() };
+    const about = message === null ? null : messageId(message);
+    const wanted = changeOf([], [{ kind: "task", key: String(id), about, before, after }]);
+    const { change } = await writeChange(tx, person, wanted);
+    if (!isEmpty(change))
+      await appendEntry(
+        tx,
+        person,
+        {
+          seq,
+          id: runId(randomUUID()),
+          kind: "run",
+          ...BY_PERSON,
+          of: null,
+          macro: null,
+          name: nameOf(before, after),
+          steps: [],
+          messages: about === null ? 0 : 1,
+          skipped: [],
+        },
+        change,
+      );
+    await tell(tx, person, "settings");
+    const [now] = await tx<Row[]>`select ${columns(tx)} from task t where person = ${person} and id = ${id}`;
+    return shapeOf(now!);
+  });
 }

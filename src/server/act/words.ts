@@ -1,7 +1,8 @@
 import { fold } from "@/core/narrow";
 import type { MessageId } from "@/core/id";
 import { messagesWith } from "../search";
-import { Refusal, type Context } from "./context";
+import { Refusal } from "../run";
+import type { Context } from "./context";
 
 /** Which messages hold a needle in their own words. @param needle as the check of an expression made it */
 export async function wordsWith({ db, person }: Context, needle: string): Promise<MessageId[]> {

@@ -1,4 +1,12 @@
-export { openDatabase, type Connection, type Database, type Queryable, type Transaction } from "./client";
+export {
+  openDatabase,
+  ormOn,
+  type Connection,
+  type Database,
+  type Orm,
+  type Queryable,
+  type Transaction,
+} from "./client";
 export { migrateDatabase, NewerDatabase } from "./migrate";
 export {
   batchTable,

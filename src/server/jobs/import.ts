@@ -1,10 +1,11 @@
 import { personId } from "@/core/id";
 import { MboxSplitter, MOST_MESSAGE_BYTES, type MboxItem } from "@/core/mail";
-import type { Database, Transaction } from "../db";
+import type { Database } from "../db";
+import { inTurn } from "../run";
 import type { ParsedItem } from "./parse-worker";
 import type { ParsePool } from "./pool";
 import { fileOf, MOST_PROBLEMS, type JobRow, type Problem } from "./rows";
-import { ownAddresses, takeIn, type Into } from "./take-in";
+import { intoOf, takeIn } from "./take-in";
 
 /** Messages parsed at a time by a thread, and taken in by one transaction. */
 const BATCH = 400;
@@ -68,41 +69,21 @@ function looksLikeMbox(chunk: Uint8Array): boolean {
   return !/^[!-9;-~]+:/.test(text) && /\nFrom [^\n]{0,400}\d:\d\d[^\n]{0,60}\r?\n/.test(text);
 }
 
-async function intoOf({ sql }: Database, job: JobRow): Promise<Into> {
-  const person = personId(job.person);
-  const labels = await sql<{ id: number; name: string }[]>`select id, name from label where person = ${person}`;
-  const blocked = await sql<{ address: string; junk: number }[]>`
-    select b.address, j.id as junk from blocked b
-      join folder j on j.person = b.person and j.role = 'junk'
-      join folder i on i.person = b.person and i.role = 'inbox' and i.id = ${job.folder}
-    where b.person = ${person}`;
-  return {
-    person,
-    folder: job.folder,
-    own: await ownAddresses(sql, person),
-    labels: new Map(labels.map((label) => [label.name.toLowerCase(), label.id])),
-    blocked: blocked[0] ? { addresses: new Set(blocked.map((row) => row.address)), folder: blocked[0].junk } : null,
-  };
-}
-
-async function commit({ sql }: Database, job: JobRow, into: Into, batch: Batch): Promise<void> {
+async function commit(db: Database, job: JobRow, batch: Batch): Promise<void> {
   const parsed = await batch.parsed;
-  const bad = parsed.flatMap((item, i) =>
-    item.ok ? [] : [{ offset: batch.items[i]!.offset, reason: `It could not be read: ${item.reason}` }],
-  );
-  const problems = [...batch.problems, ...bad];
-  await sql.begin(async (s) => {
-    const tx = s as Transaction;
+  await inTurn(db, personId(job.person), async (tx, seq) => {
+    const into = await intoOf(tx, personId(job.person), job.folder);
     const { added, doubles } = await takeIn(
       tx,
+      seq,
       into,
-      parsed.filter((item) => item.ok),
+      parsed.map((item, i) => ({ ...item, raw: batch.items[i]!.raw })),
     );
     // The place in the file moves in the same transaction: whatever happens, nothing comes in twice or not at all.
     await tx`
       update job set position = ${batch.end}, added = added + ${added}, doubles = doubles + ${doubles},
         problems = case when jsonb_array_length(problems) < ${MOST_PROBLEMS}
-          then problems || ${JSON.stringify(problems)}::text::jsonb else problems end
+          then problems || ${JSON.stringify(batch.problems)}::text::jsonb else problems end
       where id = ${job.id}`;
   });
 }
@@ -113,7 +94,6 @@ async function commit({ sql }: Database, job: JobRow, into: Into, batch: Batch):
  */
 export async function runImport(db: Database, job: JobRow, pool: ParsePool): Promise<void> {
   await db.sql`update job set state = 'running' where id = ${job.id}`;
-  const into = await intoOf(db, job);
   const now = new Date();
   const under: Batch[] = [];
   let items: MboxItem[] = [];
@@ -136,10 +116,10 @@ export async function runImport(db: Database, job: JobRow, pool: ParsePool): Pro
     bytes += item.raw.length;
     if (items.length < BATCH && bytes < BATCH_BYTES) continue;
     start();
-    if (under.length > pool.size * AHEAD) await commit(db, job, into, under.shift()!);
+    if (under.length > pool.size * AHEAD) await commit(db, job, under.shift()!);
   }
   if (items.length > 0) start();
-  for (const batch of under) await commit(db, job, into, batch);
+  for (const batch of under) await commit(db, job, batch);
   await db.sql.begin(async (tx) => {
     await tx`
       update job set state = 'done', position = total, finished_at = now(), problems = problems || ${JSON.stringify(problems)}::text::jsonb

@@ -1,4 +1,5 @@
 export { ParsePool } from "./pool";
-export { findJob, jobShapeOf, listJobs, receiveFile, type JobRow } from "./rows";
+export { beginJob, findJob, jobShapeOf, listJobs, receiveFile, type JobRow } from "./rows";
 export { doJob, work } from "./work";
+export { clearAway, keep, keepLedger, letGo } from "./keeper";
 export { indexWords } from "./words";

@@ -1,6 +1,6 @@
 import { createHash } from "node:crypto";
 import { parentPort } from "node:worker_threads";
-import { keysOf, parseMessage, parseWithText, type Keys, type Parsed } from "@/core/mail";
+import { keysOf, parseHead, parseMessage, parseWithText, type Keys, type Parsed } from "@/core/mail";
 import { vectorOf } from "../search/vector";
 
 /** What a parsing thread is asked: messages for an import, or the words of messages that are here. */
@@ -8,18 +8,19 @@ export interface ParseRequest {
   readonly batch: number;
   readonly what: "messages" | "words";
   readonly raws: readonly Uint8Array[];
+  /** Those of which only the headers are read: the whole was too much for a thread before. */
+  readonly heavy: readonly number[];
   readonly nowMs: number;
+  /** Two numbers the pool looks at: which message is being read, and how many have been begun altogether. */
+  readonly progress: Int32Array;
 }
 
-export type ParsedItem =
-  | {
-      readonly ok: true;
-      readonly raw: Uint8Array;
-      readonly hash: Uint8Array;
-      readonly parsed: Parsed;
-      readonly keys: Keys;
-    }
-  | { readonly ok: false; readonly raw: Uint8Array; readonly reason: string };
+/** A message as it is to be taken in. Any source can be read: a flaw says where only its headers were. */
+export interface ParsedItem {
+  readonly hash: Uint8Array;
+  readonly parsed: Parsed;
+  readonly keys: Keys;
+}
 
 /** A message's words as a tsvector, with what its headers say. */
 export interface WordsItem {
@@ -30,37 +31,41 @@ export interface WordsItem {
 
 export interface ParseAnswer {
   readonly batch: number;
-  readonly items: readonly (ParsedItem | WordsItem | null)[];
+  /** In the order of the sources. */
+  readonly items: readonly (ParsedItem | WordsItem)[];
 }
 
-async function parseOne(raw: Uint8Array, now: Date): Promise<ParsedItem> {
+async function messageOf(raw: Uint8Array, now: Date, heavy: boolean): Promise<ParsedItem> {
+  const hash = createHash("sha256").update(raw).digest();
+  let parsed: Parsed;
   try {
-    const parsed = await parseMessage(raw, { now });
-    return { ok: true, raw, hash: createHash("sha256").update(raw).digest(), parsed, keys: keysOf(parsed) };
-  } catch (error) {
-    // One message that defeats the parser must not take the others with it; it is listed.
-    return { ok: false, raw, reason: error instanceof Error ? error.message.slice(0, 200) : "unreadable" };
-  }
-}
-
-/** @returns null for a message that cannot be read: it came in with its headers, and stays findable by them */
-async function wordsOf(raw: Uint8Array, now: Date): Promise<WordsItem | null> {
-  try {
-    const { parsed, text } = await parseWithText(raw, { now });
-    const keys = keysOf(parsed);
-    return { parsed, keys, vector: vectorOf([keys.subject, keys.from, keys.to, keys.file], text) };
+    parsed = await (heavy ? parseHead(raw, { now }) : parseMessage(raw, { now }));
   } catch {
-    return null;
+    // One message that defeats the parser must not take the others with it.
+    parsed = await parseHead(raw, { now });
   }
+  return { hash, parsed, keys: keysOf(parsed) };
 }
 
-parentPort?.on("message", async ({ batch, what, raws, nowMs }: ParseRequest) => {
+async function wordsOf(raw: Uint8Array, now: Date, heavy: boolean): Promise<WordsItem> {
+  const read = async () => {
+    if (heavy) return { parsed: await parseHead(raw, { now }), text: "" };
+    return parseWithText(raw, { now }).catch(async () => ({ parsed: await parseHead(raw, { now }), text: "" }));
+  };
+  const { parsed, text } = await read();
+  const keys = keysOf(parsed);
+  return { parsed, keys, vector: vectorOf([keys.subject, keys.from, keys.to, keys.file], text) };
+}
+
+parentPort?.on("message", async ({ batch, what, raws, heavy, nowMs, progress }: ParseRequest) => {
   const now = new Date(nowMs);
-  const items: (ParsedItem | WordsItem | null)[] = [];
-  for (const raw of raws) items.push(what === "messages" ? await parseOne(raw, now) : await wordsOf(raw, now));
-  // The sources go back by being handed over, not copied.
-  parentPort?.postMessage(
-    { batch, items } satisfies ParseAnswer,
-    what === "messages" ? raws.map((raw) => raw.buffer as ArrayBuffer) : [],
-  );
+  const headOnly = new Set(heavy);
+  const read = what === "messages" ? messageOf : wordsOf;
+  const items: (ParsedItem | WordsItem)[] = [];
+  for (const [i, raw] of raws.entries()) {
+    Atomics.store(progress, 0, i);
+    Atomics.add(progress, 1, 1);
+    items.push(await read(raw, now, headOnly.has(i)));
+  }
+  parentPort?.postMessage({ batch, items } satisfies ParseAnswer);
 });

@@ -1,65 +1,138 @@
 import { Worker } from "node:worker_threads";
 import type { ParseAnswer, ParsedItem, ParseRequest, WordsItem } from "./parse-worker";
 
-interface Waiting {
+/**
+ * What one message may cost before it is taken in with its headers only. Real mail of 25 MB takes under two
+ * seconds; what takes longer was made to (a boundary that never ends took 50 s, blank lines 3.4 GB).
+ */
+export interface Budget {
+  readonly ms: number;
+  /** Of the thread's heap, which holds one message at a time. */
+  readonly megabytes: number;
+}
+
+const BUDGET: Budget = { ms: 10_000, megabytes: 512 };
+
+interface Task {
+  readonly batch: number;
+  readonly what: ParseRequest["what"];
+  readonly raws: readonly Uint8Array[];
+  readonly heavy: Set<number>;
+  readonly nowMs: number;
   readonly resolve: (items: ParseAnswer["items"]) => void;
   readonly reject: (error: Error) => void;
 }
 
-/** Parses messages in worker threads, batch by batch; answers come in the order they are ready. */
+/** A thread, the tasks it has been given, and how far it has come with the first of them. */
+interface Thread {
+  worker: Worker | null;
+  readonly tasks: Task[];
+  readonly progress: Int32Array;
+  /** The message it was at when last looked at, counted from its beginning, and since when. */
+  seen: { begun: number; at: number };
+}
+
+/**
+ * Parses messages in worker threads, batch by batch; answers come in the order they are ready. A message that
+ * costs more than the budget ends its thread: another goes on with the batch, and reads only the headers of
+ * that one.
+ */
 export class ParsePool {
-  private readonly workers: Worker[];
-  private readonly waiting = new Map<number, Waiting & { worker: Worker }>();
+  private readonly threads: Thread[];
+  private readonly watch: NodeJS.Timeout;
   private next = 0;
+  private closed = false;
 
   /** @param file the built worker, `dist/parse-worker.mjs` */
   constructor(
-    file: string,
+    private readonly file: string,
     readonly size: number,
+    private readonly budget: Budget = BUDGET,
   ) {
-    this.workers = Array.from({ length: size }, () => {
-      const worker = new Worker(file);
-      worker.on("message", ({ batch, items }: ParseAnswer) => {
-        this.waiting.get(batch)?.resolve(items);
-        this.waiting.delete(batch);
-      });
-      worker.on("error", (error: Error) => this.fail(worker, error));
-      worker.on("exit", () => this.fail(worker, new Error("a parsing thread ended")));
-      return worker;
+    this.threads = Array.from({ length: size }, () => {
+      const progress = new Int32Array(new SharedArrayBuffer(8));
+      const thread: Thread = { worker: null, tasks: [], progress, seen: { begun: 0, at: Date.now() } };
+      this.start(thread);
+      return thread;
     });
+    this.watch = setInterval(() => this.look(), Math.min(500, budget.ms / 4));
+    this.watch.unref();
   }
 
-  private fail(worker: Worker, error: Error): void {
-    for (const [batch, entry] of this.waiting) {
-      if (entry.worker !== worker) continue;
-      entry.reject(error);
-      this.waiting.delete(batch);
+  private start(thread: Thread): void {
+    const worker = new Worker(this.file, {
+      resourceLimits: { maxOldGenerationSizeMb: this.budget.megabytes },
+    });
+    thread.worker = worker;
+    thread.seen = { begun: thread.progress[1]!, at: Date.now() };
+    worker.on("message", ({ batch, items }: ParseAnswer) => {
+      const at = thread.tasks.findIndex((task) => task.batch === batch);
+      thread.tasks.splice(at, 1)[0]?.resolve(items);
+    });
+    // Out of memory is told as an error; the exit that follows it is what is acted on.
+    worker.on("error", () => undefined);
+    worker.on("exit", () => this.ended(thread, worker));
+    for (const task of thread.tasks) this.send(thread, task);
+  }
+
+  private send({ worker, progress }: Thread, { batch, what, raws, heavy, nowMs }: Task): void {
+    worker?.postMessage({ batch, what, raws, heavy: [...heavy], nowMs, progress } satisfies ParseRequest);
+  }
+
+  /** A thread is over: the message it was at was too much for it, and the rest is done by another. */
+  private ended(thread: Thread, worker: Worker): void {
+    if (this.closed || thread.worker !== worker) return;
+    const [task] = thread.tasks;
+    const at = Atomics.load(thread.progress, 0);
+    if (task?.heavy.has(at)) {
+      thread.tasks.shift();
+      task.reject(new Error("a parsing thread ended on a message of which it read only the headers"));
+    } else task?.heavy.add(at);
+    this.start(thread);
+  }
+
+  /** Ends threads that have been at one message for too long. */
+  private look(): void {
+    const now = Date.now();
+    for (const thread of this.threads) {
+      const begun = Atomics.load(thread.progress, 1);
+      if (thread.tasks.length === 0 || begun !== thread.seen.begun) thread.seen = { begun, at: now };
+      else if (now - thread.seen.at > this.budget.ms) {
+        thread.seen = { begun, at: now };
+        void thread.worker?.terminate();
+      }
     }
   }
 
-  /** @param raws are handed over to the thread: use the ones that come back */
   parse(raws: readonly Uint8Array[], now: Date): Promise<readonly ParsedItem[]> {
-    return this.ask("messages", raws, now) as Promise<readonly ParsedItem[]>;
+    return this.ask("messages", raws, [], now) as Promise<readonly ParsedItem[]>;
   }
 
-  /** The words of messages; null for one that cannot be read. @param raws are handed over to the thread */
-  words(raws: readonly Uint8Array[], now: Date): Promise<readonly (WordsItem | null)[]> {
-    return this.ask("words", raws, now) as Promise<readonly (WordsItem | null)[]>;
+  /** The words of messages. @param heavy those of which only the headers are to be read, by their places */
+  words(raws: readonly Uint8Array[], heavy: readonly number[], now: Date): Promise<readonly WordsItem[]> {
+    return this.ask("words", raws, heavy, now) as Promise<readonly WordsItem[]>;
   }
 
-  private ask(what: ParseRequest["what"], raws: readonly Uint8Array[], now: Date): Promise<ParseAnswer["items"]> {
+  private ask(
+    what: ParseRequest["what"],
+    raws: readonly Uint8Array[],
+    heavy: readonly number[],
+    now: Date,
+  ): Promise<ParseAnswer["items"]> {
     const batch = this.next++;
-    const worker = this.workers[batch % this.workers.length]!;
+    const thread = this.threads[batch % this.threads.length]!;
     return new Promise((resolve, reject) => {
-      this.waiting.set(batch, { resolve, reject, worker });
-      worker.postMessage(
-        { batch, what, raws, nowMs: now.getTime() } satisfies ParseRequest,
-        raws.map((raw) => raw.buffer as ArrayBuffer),
-      );
+      const task: Task = { batch, what, raws, heavy: new Set(heavy), nowMs: now.getTime(), resolve, reject };
+      thread.tasks.push(task);
+      this.send(thread, task);
     });
   }
 
   async close(): Promise<void> {
-    await Promise.all(this.workers.map((worker) => worker.terminate()));
+    this.closed = true;
+    clearInterval(this.watch);
+    for (const { tasks } of this.threads)
+      for (const task of tasks.splice(0)) task.reject(new Error("the parsing threads were ended"));
+    await Promise.all(this.threads.map(({ worker }) => worker?.terminate()));
   }
 }

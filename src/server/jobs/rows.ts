@@ -1,6 +1,6 @@
 import type { JobShape } from "@/core/api";
 import type { PersonId } from "@/core/id";
-import type { Database, Queryable } from "../db";
+import type { Database, Queryable, Transaction } from "../db";
 
 export interface Problem {
   readonly offset: number;
@@ -64,20 +64,18 @@ export async function findOpenJob(sql: Queryable, id: number): Promise<JobRow | 
   return row ?? null;
 }
 
+/** Notes that a file is coming, for a folder that is there. @returns the job */
+export async function beginJob(tx: Transaction, person: PersonId, name: string, folder: number): Promise<number> {
+  const [row] = await tx<{ id: number }[]>`
+    insert into job (person, state, name, folder) values (${person}, 'receiving', ${name}, ${folder}) returning id`;
+  return row!.id;
+}
+
 /**
  * Stores a file as a job, piece by piece as it comes, and queues it once it is whole. A file that breaks off
- * leaves nothing behind.
+ * leaves nothing behind; where not even that can be seen to, the keeper clears it away.
  */
-export async function receiveFile(
-  { sql }: Database,
-  person: PersonId,
-  name: string,
-  folder: number,
-  body: AsyncIterable<Uint8Array>,
-): Promise<number> {
-  const [row] = await sql<{ id: number }[]>`
-    insert into job (person, state, name, folder) values (${person}, 'receiving', ${name}, ${folder}) returning id`;
-  const id = row!.id;
+export async function receiveFile({ sql }: Database, id: number, body: AsyncIterable<Uint8Array>): Promise<number> {
   try {
     let total = 0;
     let pieces: Uint8Array[] = [];
@@ -85,6 +83,7 @@ export async function receiveFile(
     const store = async () => {
       if (waiting === 0) return;
       await sql`insert into job_chunk (job, position, data) values (${id}, ${total}, ${Buffer.concat(pieces)})`;
+      await sql`update job set touched_at = now() where id = ${id}`;
       total += waiting;
       pieces = [];
       waiting = 0;

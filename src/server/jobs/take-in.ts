@@ -5,13 +5,16 @@ import { STATE_BIT } from "@/core/columns";
 import { runId, threadId, type PersonId, type ThreadId } from "@/core/id";
 import { viaOf, type Parsed } from "@/core/mail";
 import { fold, TRAIT } from "@/core/narrow";
+import { storable } from "@/core/text";
 import { baseSubject, placeInThreads, type ThreadItem } from "@/core/thread";
 import type { Queryable, Transaction } from "../db";
-import { appendArrival, takeTurn } from "../store";
+import { readDirectory } from "../run";
+import { appendArrival, messageColumns, messageRecord } from "../store";
 import { copyRows, int8 } from "./copy";
 import type { ParsedItem } from "./parse-worker";
 
-type Good = Extract<ParsedItem, { ok: true }>;
+/** A message as it is taken in: its source, and what was read of it. */
+export type Good = ParsedItem & { readonly raw: Uint8Array };
 
 export interface Into {
   readonly person: PersonId;
@@ -89,7 +92,7 @@ async function thread(
     await tx.unsafe(
       `insert into ${table} (person, ${column}, thread) select $1, k, t from unnest($2::text[], $3::bigint[]) as x(k, t)
        on conflict (person, ${column}) do update set thread = excluded.thread where ${table}.thread <> excluded.thread`,
-      [person, [...map.keys()], [...map.values()]] as never[],
+      [person, [...map.keys()], [...map.values()]],
     );
   }
   const joined: number[] = [];
@@ -99,20 +102,13 @@ async function thread(
       const rows = await tx.unsafe<{ id: number }[]>(
         `update ${table} t set thread = x.into_ from unnest($2::bigint[], $3::bigint[]) as x(into_, from_)
          where t.person = $1 and t.thread = x.from_ ${table === "message" ? "returning t.id" : ""}`,
-        [person, into, from] as never[],
+        [person, into, from],
       );
       joined.push(...rows.map((row) => row.id));
     }
   }
   return { threads: placed.threads, joined };
 }
-
-/** PostgreSQL's texts hold no NUL and no half of a surrogate pair: both become U+FFFD. */
-export const storable = (text: string): string => text.toWellFormed().replaceAll("\0", "\ufffd");
-
-/** Every column of a message but its person. */
-const MESSAGE_COLUMNS = `id, content, thread, date, size, traits, from_name, from_address, recipients, cc, subject, preview,
-  list, message_id, attachments, flaws, from_key, to_key, subject_key, list_key, cc_key, via, via_key, file_key`;
 
 export function viaColumns(parsed: Parsed, own: ReadonlySet<string>): { via: string; via_key: string } {
   const via = viaOf(parsed, own);
@@ -123,17 +119,56 @@ const stateBits = (item: Good): number =>
   (item.parsed.read ? STATE_BIT.read : 0) | (item.parsed.flagged ? STATE_BIT.flagged : 0);
 
 /**
- * Takes parsed messages in, inside the caller's transaction: source, headers, threads, state and an arrival
- * that tells every window.
+ * Where mail goes, read in the turn in which it comes in: a folder that was removed since the import began gives
+ * way to the inbox, and a sender who was just blocked is blocked.
+ */
+export async function intoOf(tx: Transaction, person: PersonId, folder: number): Promise<Into> {
+  const { folders, labels } = await readDirectory(tx, person);
+  const inbox = folders.find((one) => one.role === "inbox");
+  const junk = folders.find((one) => one.role === "junk");
+  const there = folders.find((one) => one.id === folder) ?? inbox;
+  if (!there) throw new Error("there is no folder to bring the mail into");
+  const blocked =
+    junk && there === inbox
+      ? await tx<{ address: string }[]>`select address from blocked where person = ${person}`
+      : [];
+  return {
+    person,
+    folder: there.id,
+    own: await ownAddresses(tx, person),
+    labels: new Map(labels.map((label) => [label.name.toLowerCase(), label.id])),
+    blocked:
+      junk && blocked.length > 0 ? { addresses: new Set(blocked.map((row) => row.address)), folder: junk.id } : null,
+  };
+}
+
+/** Numbers of senders, those that are new among them. @param addresses in lower case */
+async function senderIds(
+  tx: Transaction,
+  person: PersonId,
+  addresses: readonly string[],
+): Promise<Map<string, number>> {
+  const each = [...new Set(addresses)];
+  await tx`
+    insert into sender (person, domain, address)
+    select ${person}, split_part(a, '@', -1), a from unnest(${each}::text[]) as a on conflict do nothing`;
+  const rows = await tx<{ id: number; address: string }[]>`
+    select id, address from sender where person = ${person} and address = any(${each}::text[])`;
+  return new Map(rows.map(({ id, address }) => [address, id]));
+}
+
+/**
+ * Takes parsed messages in, in the person's turn: source, headers, threads, state and an arrival that tells
+ * every window. What is new has no state that anybody could have changed, so this is no change and no run.
  * @returns how many were added, and how many were here already
  */
 export async function takeIn(
   tx: Transaction,
+  seq: number,
   into: Into,
   items: readonly Good[],
 ): Promise<{ added: number; doubles: number }> {
   const { person, own, labels, blocked } = into;
-  const seq = await takeTurn(tx, person);
   const fresh = await onlyNew(tx, person, items);
   const doubles = items.length - fresh.length;
   if (fresh.length === 0) return { added: 0, doubles };
@@ -145,6 +180,11 @@ export async function takeIn(
     await tx`copy content (person, id, hash, raw) from stdin (format binary)`.writable(),
   );
   const { threads, joined } = await thread(tx, person, fresh, ids);
+  const senders = await senderIds(
+    tx,
+    person,
+    fresh.map((item) => storable(item.parsed.from.address.toLowerCase())).filter((address) => !own.has(address)),
+  );
   const records = fresh.map(({ raw, parsed, keys }, i) => ({
     id: ids[i],
     content: contents[i],
@@ -171,19 +211,18 @@ export async function takeIn(
     ...viaColumns(parsed, own),
     folder: blocked?.addresses.has(parsed.from.address.toLowerCase()) ? blocked.folder : into.folder,
     bits: stateBits(fresh[i]!),
+    sender: senders.get(parsed.from.address.toLowerCase()) ?? 0,
     labels: [
       ...new Set(parsed.keywords.map((word) => labels.get(word.toLowerCase())).filter((id) => id !== undefined)),
     ].sort((a, b) => a - b),
   }));
   const json = JSON.stringify(records, (_key, value: unknown) => (typeof value === "string" ? storable(value) : value));
   await tx.unsafe(
-    `with r as materialized (select * from jsonb_to_recordset($2::text::jsonb) as r(id bigint, content bigint, thread bigint,
-       date timestamptz, size int, traits smallint, from_name text, from_address text, recipients jsonb, cc jsonb, subject text,
-       preview text, list text, message_id text, attachments text[], flaws text[], from_key text, to_key text,
-       subject_key text, list_key text, cc_key text, via text, via_key text, file_key text, bits smallint, labels int[],
-       folder int)),
-     m as (insert into message (person, ${MESSAGE_COLUMNS}) select $1, ${MESSAGE_COLUMNS} from r)
-     insert into message_state (person, message, folder, bits, labels) select $1, id, folder, bits, labels from r`,
+    `with r as materialized (select * from jsonb_to_recordset($2::text::jsonb)
+       as r(id bigint, ${messageRecord()}, bits smallint, labels int[], folder int, sender int)),
+     m as (insert into message (person, id, ${messageColumns()}) select $1, id, ${messageColumns()} from r)
+     insert into message_state (person, message, folder, bits, labels, sender)
+       select $1, id, folder, bits, labels, sender from r`,
     [person, json],
   );
   // Earlier messages whose thread is another one now are news too.

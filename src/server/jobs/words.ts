@@ -1,21 +1,20 @@
 import { personId, type PersonId } from "@/core/id";
+import { isHeavy } from "@/core/mail";
+import { storable } from "@/core/text";
 import type { Database, Transaction } from "../db";
 import { unindexed, writeWords, type Indexed } from "../search";
-import { CHANNEL } from "../store";
+import { tell } from "../store";
 import { underLock } from "./lock";
 import type { WordsItem } from "./parse-worker";
 import type { ParsePool } from "./pool";
-import { ownAddresses, storable, viaColumns } from "./take-in";
+import { ownAddresses, viaColumns } from "./take-in";
 
 /** First half of the two-part key of the locks on word indexes; the second is the person. */
 const WORDS_LOCK = 72_241;
 /** Messages read, parsed and written at a time. */
 const BATCH = 300;
 
-const NOTHING_READ: Indexed = { id: 0, vector: "", ccKey: " ", fileKey: " ", via: "", viaKey: " " };
-
-function indexedOf(id: number, item: WordsItem | null, own: ReadonlySet<string>): Indexed {
-  if (!item) return { ...NOTHING_READ, id };
+function indexedOf(id: number, item: WordsItem, own: ReadonlySet<string>): Indexed {
   const { via, via_key: viaKey } = viaColumns(item.parsed, own);
   const { cc, file } = item.keys;
   return {
@@ -34,20 +33,20 @@ async function indexFor(db: Database, person: PersonId, pool: () => ParsePool, i
   for (;;) {
     const rows = isOver() ? [] : await unindexed(db.sql, person, BATCH);
     if (rows.length === 0) return count;
-    // The driver's bytes share a buffer: what is handed over to a thread must be its own.
     const items = await pool().words(
-      rows.map((row) => Uint8Array.from(row.raw)),
+      rows.map((row) => row.raw),
+      rows.flatMap((row, i) => (isHeavy(row.flaws) ? [i] : [])),
       new Date(),
     );
     await db.sql.begin((tx) =>
       writeWords(
         tx as Transaction,
         person,
-        rows.map((row, i) => indexedOf(row.id, items[i] ?? null, own)),
+        rows.map((row, i) => indexedOf(row.id, items[i]!, own)),
       ),
     );
     count += rows.length;
-    await db.sql`select pg_notify(${CHANNEL}, ${`${person} words`})`;
+    await tell(db.sql, person, "words");
   }
 }
 

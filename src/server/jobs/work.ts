@@ -1,3 +1,4 @@
+import { storable } from "@/core/text";
 import type { Database } from "../db";
 import { runImport } from "./import";
 import { isAway, underLock } from "./lock";
@@ -58,7 +59,7 @@ export async function work(
       const times = (failures.get(job.id) ?? 0) + 1;
       failures.set(job.id, times);
       if (times >= MOST_FAILURES)
-        await db.sql`update job set state = 'failed', error = ${reason.slice(0, 500)}, finished_at = now() where id = ${job.id}`;
+        await db.sql`update job set state = 'failed', error = ${storable(reason.slice(0, 500))}, finished_at = now() where id = ${job.id}`;
       else throw error;
     } finally {
       await pool.close();

@@ -91,6 +91,7 @@ function wordsSql(
  * message_state s. Its twin is the predicate in core/narrow; a differential test holds them equal.
  */
 export function conditionOf(sql: Queryable, context: SearchContext, test: Test): Fragment {
+  // The two kinds of client have no common type of their tag that takes parts of queries.
   const f = sql as unknown as Sql;
   const all = (parts: readonly Test[], joiner: Fragment, empty: Fragment): Fragment =>
     parts.reduce<Fragment | null>((sum, part) => (sum ? f`${sum} ${joiner} ${build(part)}` : build(part)), null) ??

@@ -38,8 +38,8 @@ export async function messagesWith(sql: Queryable, person: PersonId, needle: str
 
 /** The next messages whose words are to be indexed, oldest first, with their sources. */
 export const unindexed = (sql: Queryable, person: PersonId, limit: number) =>
-  sql<{ id: number; raw: Uint8Array }[]>`
-    select m.id, c.raw from message m join content c on c.person = m.person and c.id = m.content
+  sql<{ id: number; raw: Uint8Array; flaws: string[] }[]>`
+    select m.id, c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
     where m.person = ${person} and m.id > coalesce((select through from word_index where person = ${person}), 0)
     order by m.id limit ${limit}`;
 
@@ -52,14 +52,21 @@ export interface Indexed {
   readonly viaKey: string;
 }
 
-/** Writes the words of messages, and what messages of older versions lack in their headers; moves the mark. */
+/**
+ * Writes the words of messages, and what messages of older versions lack in their headers; moves the mark. The
+ * messages' rows are held while their words are written: one that is deleted meanwhile takes them along.
+ */
 export async function writeWords(tx: Transaction, person: PersonId, items: readonly Indexed[]): Promise<void> {
   const last = items.at(-1);
   if (!last) return;
   await tx`
+    with there as materialized (
+      select id from message where person = ${person} and id = any(${listOf(items.map((item) => item.id))}::text::bigint[])
+      order by id for key share)
     insert into message_words (person, message, words)
     select ${person}, w.id, w.vector::tsvector
     from unnest(${listOf(items.map((item) => item.id))}::text::bigint[], ${items.map((item) => item.vector)}::text[]) as w(id, vector)
+      join there using (id)
     on conflict (person, message) do update set words = excluded.words`;
   await tx.unsafe(
     `update message m set cc_key = w.cc, file_key = w.file, via = w.via, via_key = w.via_key

@@ -1,54 +1,61 @@
-import type { Change, MessageState } from "@/core/change";
+import { filterChange, type Change, type MessageState } from "@/core/change";
 import { messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Transaction } from "../db";
-import { STATE_COLUMNS } from "./columns";
+import { STATE_COLUMNS, valuesOf } from "./columns";
+import { deleteMessages } from "./ends";
+import { listOf } from "./list";
+import { messageColumns } from "./message-columns";
 
-/** Makes and takes away copies. The header row is taken from the source; the content is shared. */
-export async function writeExistence(tx: Transaction, person: PersonId, change: Change): Promise<Set<MessageId>> {
-  const made: { id: number; source: number; state: MessageState }[] = [];
-  const gone: { id: number; state: MessageState }[] = [];
-  for (const [id, edits] of change)
+interface Made {
+  readonly id: number;
+  readonly source: number;
+  readonly state: MessageState;
+}
+
+/** Makes copies: the header row is taken from the source, the content is shared. @returns those that came to be */
+async function makeCopies(tx: Transaction, person: PersonId, made: readonly Made[]): Promise<number[]> {
+  const pairs = [listOf(made.map((m) => m.id)), listOf(made.map((m) => m.source))] as const;
+  const rows = await tx.unsafe<{ id: number }[]>(
+    `insert into message (person, id, ${messageColumns()})
+     select m.person, w.new_id, ${messageColumns("m")}
+     from unnest($2::text::bigint[], $3::text::bigint[]) as w(new_id, source)
+       join message m on m.person = $1 and m.id = w.source
+     returning id`,
+    [person, ...pairs],
+  );
+  await tx`
+    insert into message_words (person, message, words)
+    select i.person, w.new_id, i.words
+    from unnest(${pairs[0]}::text::bigint[], ${pairs[1]}::text::bigint[]) as w(new_id, source)
+      join message_words i on i.person = ${person} and i.message = w.source
+    on conflict do nothing`;
+  const ids = new Set(rows.map((row) => row.id));
+  const fields = STATE_COLUMNS.map(({ type }, i) => `(v->>${i + 2})::${type}`).join(", ");
+  const states = made.filter(({ id }) => ids.has(id)).map(({ id, source, state }) => [id, source, ...valuesOf(state)]);
+  await tx.unsafe(
+    `insert into message_state (person, message, sender, ${STATE_COLUMNS.map(({ name }) => name).join(", ")})
+     select $1, (v->>0)::bigint, s.sender, ${fields} from jsonb_array_elements($2::text::jsonb) as e(v)
+       join message_state s on s.person = $1 and s.message = (v->>1)::bigint`,
+    [person, JSON.stringify(states)],
+  );
+  return [...ids];
+}
+
+/** Makes copies and takes them away, and ends messages for good. @returns the part of the change that was written */
+export async function writeExistence(tx: Transaction, person: PersonId, change: Change): Promise<Change> {
+  const made: Made[] = [];
+  const ended: MessageId[] = [];
+  for (const [id, edits] of change.messages)
     for (const edit of edits) {
-      if (edit.kind !== "exists") continue;
-      if (edit.after) made.push({ id, ...edit.after });
-      else if (edit.before) gone.push({ id, state: edit.before.state });
+      if (edit.kind === "exists" && edit.after) made.push({ id, ...edit.after });
+      else if (edit.kind === "exists" || (edit.kind === "gone" && edit.after)) ended.push(id);
     }
   const written = new Set<MessageId>();
-  if (made.length > 0) {
-    const rows = await tx<{ id: number }[]>`
-      with w as (select * from unnest(${made.map((m) => m.id)}::bigint[], ${made.map((m) => m.source)}::bigint[]) as w(new_id, source)),
-      m as (insert into message (person, id, content, thread, date, size, traits, from_name, from_address, recipients, cc,
-          subject, preview, list, message_id, attachments, flaws, from_key, to_key, subject_key, list_key, cc_key, via,
-          via_key, file_key)
-        select m.person, w.new_id, m.content, m.thread, m.date, m.size, m.traits, m.from_name, m.from_address, m.recipients,
-          m.cc, m.subject, m.preview, m.list, m.message_id, m.attachments, m.flaws, m.from_key, m.to_key, m.subject_key,
-          m.list_key, m.cc_key, m.via, m.via_key, m.file_key
-        from w join message m on m.person = ${person} and m.id = w.source returning id)
-      select id from m`;
-    await tx`
-      insert into message_words (person, message, words)
-      select i.person, w.new_id, i.words
-      from unnest(${made.map((m) => m.id)}::bigint[], ${made.map((m) => m.source)}::bigint[]) as w(new_id, source)
-        join message_words i on i.person = ${person} and i.message = w.source
-      on conflict do nothing`;
-    const ids = new Set(rows.map((row) => row.id));
-    const states = made.filter(({ id }) => ids.has(id));
-    const fields = STATE_COLUMNS.map(({ type }, i) => `(v->>${i + 1})::${type}`).join(", ");
-    await tx.unsafe(
-      `insert into message_state (person, message, ${STATE_COLUMNS.map(({ name }) => name).join(", ")})
-       select $1, (v->>0)::bigint, ${fields} from jsonb_array_elements($2::text::jsonb) as e(v)`,
-      [person, JSON.stringify(states.map(({ id, state }) => [id, ...STATE_COLUMNS.map((column) => column.of(state))]))],
-    );
-    for (const id of ids) written.add(messageId(id));
-  }
-  if (gone.length > 0) {
-    const rows = await tx<{ message: number }[]>`
-      delete from message_state where person = ${person} and message = any(${gone.map((g) => g.id)}::bigint[])
-      returning message`;
-    const ids = rows.map((row) => row.message);
-    await tx`delete from message_words where person = ${person} and message = any(${ids}::bigint[])`;
-    await tx`delete from message where person = ${person} and id = any(${ids}::bigint[])`;
-    for (const row of rows) written.add(messageId(row.message));
-  }
-  return written;
+  if (made.length > 0) for (const id of await makeCopies(tx, person, made)) written.add(messageId(id));
+  if (ended.length > 0) for (const id of await deleteMessages(tx, person, ended)) written.add(messageId(id));
+  return filterChange(
+    change,
+    (_, message) => written.has(message),
+    () => false,
+  );
 }

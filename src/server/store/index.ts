@@ -1,4 +1,4 @@
-export { STATE_COLUMNS } from "./columns";
+export { inMs, stateFields } from "./columns";
 export {
   appendArrival,
   appendEntry,
@@ -8,14 +8,20 @@ export {
   findEntry,
   firstSeq,
   forgetEntries,
+  KEPT_SKIPS,
   listEntries,
   readRun,
+  readSkipped,
   setStanding,
   takeTurn,
+  tell,
+  type LeftAlone,
   type LedgerEntry,
   type LedgerQuery,
+  type NewEntry,
 } from "./ledger";
 export { listOf } from "./list";
+export { INDEX_NUMBERS, INDEX_TEXTS, messageColumns, messageRecord, type MessageColumn } from "./message-columns";
 export { readStates } from "./states";
 export { readThings } from "./things";
 export { writeChange, type Written } from "./write";

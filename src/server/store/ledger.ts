@@ -1,6 +1,6 @@
-import { load, store, type Change, type Skip } from "@/core/change";
+import { load, store, touchedBy, type Change, type Skip } from "@/core/change";
 import { runId, type MessageId, type PersonId, type RunId } from "@/core/id";
-import type { EntryKind, RunState } from "@/core/ledger";
+import { restorable, stateOf, type Actor, type EntryKind, type RunState } from "@/core/ledger";
 import type { Step } from "@/core/macro";
 import type { Queryable, Transaction } from "../db";
 import { boundsOf } from "./list";
@@ -9,6 +9,9 @@ export interface LedgerEntry {
   readonly seq: number;
   readonly id: RunId;
   readonly kind: EntryKind | "arrival";
+  readonly actor: Actor;
+  /** Which rule, account or timer made it; null for the person. */
+  readonly cause: string | null;
   readonly of: RunId | null;
   readonly at: Date;
   readonly macro: number | null;
@@ -19,8 +22,20 @@ export interface LedgerEntry {
   /** How many of them it changed. */
   readonly changed: number;
   readonly state: RunState;
-  readonly skipped: readonly (Skip | { message: number; step: number; reason: string })[];
+  /** How much was left alone. */
+  readonly skipped: number;
+  /** How many of the cells and things it wrote still stand and could be taken back. */
+  readonly restorable: number;
 }
+
+/** What was left alone: cells that hold something else by now, or messages a step could do nothing for. */
+export type LeftAlone = Skip | { readonly message: number; readonly step: number; readonly reason: string };
+
+/** An entry as it is to be written. */
+export type NewEntry = Pick<
+  LedgerEntry,
+  "seq" | "id" | "kind" | "actor" | "cause" | "of" | "macro" | "name" | "steps" | "messages"
+> & { readonly skipped: readonly LeftAlone[] };
 
 /** The channel on which every process hears of new ledger rows, as "person seq". */
 export const CHANNEL = "tachyne";
@@ -32,13 +47,25 @@ export async function takeTurn(tx: Transaction, person: PersonId): Promise<numbe
   return row.seq;
 }
 
+/**
+ * Tells every window what is not what it was: settings (folders, labels, markers, macros, decks, batches), the
+ * index of words, or what has become of runs.
+ */
+export async function tell(sql: Queryable, person: PersonId, what: "settings" | "words" | "ledger"): Promise<void> {
+  await sql`select pg_notify(${CHANNEL}, ${`${person} ${what}`})`;
+}
+
+/** Of what was left alone so many are kept one by one; how many they were is always exact. */
+export const KEPT_SKIPS = 1000;
+
 /** Entries read at a time in search of a message. */
 const LOOKED_INTO = 200;
 
 type Row = Omit<LedgerEntry, "at" | "id" | "of"> & { at: number; run: string; of: string | null };
 
 const columns = (sql: Queryable) => sql`
-  seq, run, kind, of, (extract(epoch from at) * 1000)::float8 as at, macro, name, steps, messages, changed, state, skipped`;
+  seq, run, kind, actor, cause, of, (extract(epoch from at) * 1000)::float8 as at, macro, name, steps, messages, changed,
+  state, skipped_count as skipped, restorable`;
 
 const entryOf = ({ run, of, at, ...row }: Row): LedgerEntry => ({
   ...row,
@@ -47,21 +74,34 @@ const entryOf = ({ run, of, at, ...row }: Row): LedgerEntry => ({
   at: new Date(at),
 });
 
+/** Writes an entry with what was really written. @returns it as it reads from now on */
 export async function appendEntry(
   tx: Transaction,
   person: PersonId,
-  entry: Omit<LedgerEntry, "state">,
+  entry: NewEntry,
   change: Change,
-): Promise<void> {
-  const [low, high] = boundsOf(change.keys());
+): Promise<LedgerEntry> {
+  const { skipped, ...rest } = entry;
+  const touched = touchedBy(change);
+  const [low, high] = boundsOf(touched);
+  const made: LedgerEntry = {
+    ...rest,
+    at: new Date(),
+    changed: touched.size,
+    state: "done",
+    skipped: skipped.length,
+    restorable: restorable(change),
+  };
   await tx`
-    insert into ledger (person, seq, run, kind, of, at, macro, name, steps, messages, changed, state, change, skipped,
-      lowest, highest)
-    values (${person}, ${entry.seq}, ${entry.id}, ${entry.kind}, ${entry.of}, ${entry.at.toISOString()}, ${entry.macro},
-      ${entry.name}, ${JSON.stringify(entry.steps)}::text::jsonb, ${entry.messages}, ${entry.changed}, 'done',
-      ${JSON.stringify(store(change))}::text::jsonb, ${JSON.stringify(entry.skipped)}::text::jsonb,
-      ${change.size > 0 ? low : null}, ${change.size > 0 ? high : null})`;
-  await tx`select pg_notify(${CHANNEL}, ${`${person} ${entry.seq}`})`;
+    insert into ledger (person, seq, run, kind, actor, cause, of, at, macro, name, steps, messages, changed, state, change,
+      skipped, skipped_count, restorable, lowest, highest)
+    values (${person}, ${made.seq}, ${made.id}, ${made.kind}, ${made.actor}, ${made.cause}, ${made.of},
+      ${made.at.toISOString()}, ${made.macro}, ${made.name}, ${JSON.stringify(made.steps)}::text::jsonb, ${made.messages},
+      ${made.changed}, 'done', ${JSON.stringify(store(change))}::text::jsonb,
+      ${JSON.stringify(skipped.slice(0, KEPT_SKIPS))}::text::jsonb, ${made.skipped}, ${made.restorable},
+      ${touched.size > 0 ? low : null}, ${touched.size > 0 ? high : null})`;
+  await tx`select pg_notify(${CHANNEL}, ${`${person} ${made.seq}`})`;
+  return made;
 }
 
 /** Tells windows of messages that came in. Their ids are in the row; there is nothing to undo. */
@@ -96,15 +136,26 @@ export async function readRun(
   return { written, standing: row?.standing ? load(row.standing) : written };
 }
 
+/** Notes what of a run still stands. @returns what has become of it */
 export async function setStanding(
   tx: Transaction,
   person: PersonId,
   id: RunId,
+  written: Change,
   standing: Change,
-  state: RunState,
-): Promise<void> {
-  await tx`update ledger set standing = ${JSON.stringify(store(standing))}::text::jsonb, state = ${state}
+): Promise<RunState> {
+  const state = stateOf(written, standing);
+  await tx`update ledger set standing = ${JSON.stringify(store(standing))}::text::jsonb, state = ${state},
+      restorable = ${restorable(standing)}
     where person = ${person} and run = ${id}`;
+  return state;
+}
+
+/** What an entry left alone, as far as it is kept. */
+export async function readSkipped(sql: Queryable, person: PersonId, id: RunId): Promise<readonly LeftAlone[]> {
+  const [row] = await sql<{ skipped: LeftAlone[] }[]>`
+    select skipped from ledger where person = ${person} and run = ${id}`;
+  return row?.skipped ?? [];
 }
 
 export interface LedgerQuery {
@@ -137,7 +188,7 @@ export async function listEntries(
       where person = ${person} and kind <> 'arrival' and lowest <= ${message} and highest >= ${message}
         ${older(from)} ${ofMacro}
       order by seq desc limit ${LOOKED_INTO}`;
-    for (const { change, ...row } of rows) if (load(change).has(message)) found.push(entryOf(row));
+    for (const { change, ...row } of rows) if (touchedBy(load(change)).has(message)) found.push(entryOf(row));
     if (rows.length < LOOKED_INTO) break;
     from = rows.at(-1)!.seq;
   }

@@ -1,101 +1,183 @@
-import { isThing, thingCell, type Change, type ReadThing, type ThingEdit } from "@/core/change";
-import type { MessageId, PersonId, TaskId } from "@/core/id";
+import {
+  THING_KINDS,
+  thingKey,
+  type Change,
+  type ThingEdit,
+  type ThingKey,
+  type ThingKind,
+  type ThingValue,
+} from "@/core/change";
+import type { PersonId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
 import { listOf } from "./list";
 
-type Noted<K extends ThingEdit["kind"]> = Extract<ThingEdit, { kind: K }> & { readonly message: MessageId };
+type EditOf<K extends ThingKind> = Extract<ThingEdit, { kind: K }>;
 
-function* thingsIn(change: Change): Generator<ThingEdit & { readonly message: MessageId }> {
-  for (const [message, edits] of change) for (const edit of edits) if (isThing(edit)) yield { ...edit, message };
+interface ThingTable<K extends ThingKind> {
+  /** What is stored now under those keys; those that are not there are missing. */
+  readonly read: (
+    sql: Queryable,
+    person: PersonId,
+    keys: readonly string[],
+  ) => Promise<Iterable<readonly [string, NonNullable<EditOf<K>["after"]>]>>;
+  /** Writes what comes after. @returns keys of those that could not be written, as they are in use */
+  readonly write: (tx: Transaction, person: PersonId, edits: readonly EditOf<K>[]) => Promise<readonly string[]>;
 }
 
-const ofKind = <K extends ThingEdit["kind"]>(change: Change, kind: K): Noted<K>[] =>
-  [...thingsIn(change)].filter((edit) => edit.kind === kind) as unknown as Noted<K>[];
+const NONE: readonly string[] = [];
+const present = (edits: readonly ThingEdit[]) => edits.filter((edit) => edit.after !== null).map((edit) => edit.key);
+const absent = (edits: readonly ThingEdit[]) => edits.filter((edit) => edit.after === null).map((edit) => edit.key);
+/** Keys that are numbers, as PostgreSQL writes an array of them. */
+const numbers = (keys: readonly string[]): string => listOf(keys.map(Number));
 
-interface TaskRow {
-  readonly id: number;
-  readonly title: string;
-  readonly due: number | null;
-  readonly estimate: number | null;
-  readonly about: string;
-  readonly done: boolean;
-}
-
-/** What is stored now for the things a change writes. */
-export async function readThings(sql: Queryable, person: PersonId, change: Change): Promise<ReadThing> {
-  const found = new Map<string, ThingEdit["before"]>();
-  const tasks = ofKind(change, "task").map((edit) => edit.task);
-  const contacts = ofKind(change, "contact").map((edit) => edit.address);
-  const blocked = ofKind(change, "blocked").map((edit) => edit.address);
-  if (tasks.length > 0) {
-    const rows = await sql<TaskRow[]>`
-      select id, title, (extract(epoch from due) * 1000)::float8 as due, estimate, about, done
-      from task where person = ${person} and id = any(${listOf(tasks)}::text::bigint[]) for update`;
-    for (const { id, due, ...task } of rows)
-      found.set(thingCell({ kind: "task", task: id as TaskId, before: null, after: null }), {
-        ...task,
-        due: due === null ? null : new Date(due).toISOString(),
-      });
-  }
-  if (contacts.length > 0) {
-    const rows = await sql<{ address: string; name: string }[]>`
-      select address, name from contact where person = ${person} and address = any(${contacts}::text[])`;
-    for (const { address, name } of rows) found.set(`contact:${address}`, { name });
-  }
-  if (blocked.length > 0) {
-    const rows = await sql<{ address: string }[]>`
-      select address from blocked where person = ${person} and address = any(${blocked}::text[])`;
-    for (const { address } of rows) found.set(`blocked:${address}`, true);
-  }
-  return (edit) => found.get(thingCell(edit)) ?? (edit.kind === "blocked" ? false : null);
-}
-
-async function writeTasks(tx: Transaction, person: PersonId, edits: readonly Noted<"task">[]): Promise<void> {
-  const made = edits.flatMap(({ task, message, after }) => (after ? [{ id: task, message, ...after }] : []));
-  const gone = edits.filter((edit) => edit.after === null).map((edit) => edit.task);
-  if (made.length > 0)
-    await tx`
-      insert into task (person, id, message, title, due, estimate, about, done)
-      select ${person}, t.* from jsonb_to_recordset(${JSON.stringify(made)}::text::jsonb)
-        as t(id bigint, message bigint, title text, due timestamptz, estimate int, about text, done boolean)
-      on conflict (person, id) do update set title = excluded.title, due = excluded.due,
-        estimate = excluded.estimate, about = excluded.about, done = excluded.done`;
-  if (gone.length > 0)
-    await tx`delete from task where person = ${person} and id = any(${listOf(gone)}::text::bigint[])`;
-}
-
-async function writePeople(tx: Transaction, person: PersonId, change: Change): Promise<void> {
-  for (const { address, after } of ofKind(change, "contact"))
-    if (after)
-      await tx`insert into contact (person, address, name) values (${person}, ${address}, ${after.name})
-        on conflict (person, address) do update set name = excluded.name`;
-    else await tx`delete from contact where person = ${person} and address = ${address}`;
-  for (const { address, after } of ofKind(change, "blocked"))
-    if (after) await tx`insert into blocked (person, address) values (${person}, ${address}) on conflict do nothing`;
-    else await tx`delete from blocked where person = ${person} and address = ${address}`;
-}
-
-/** Deletes messages for good, and their sources where no copy holds them still. */
-async function deleteMessages(tx: Transaction, person: PersonId, ids: readonly MessageId[]): Promise<void> {
-  const list = listOf(ids);
-  await tx`delete from message_state where person = ${person} and message = any(${list}::text::bigint[])`;
-  await tx`delete from message_words where person = ${person} and message = any(${list}::text::bigint[])`;
-  await tx`
-    with gone as (delete from message where person = ${person} and id = any(${list}::text::bigint[]) returning content)
-    delete from content c using (select distinct content from gone) g
-    where c.person = ${person} and c.id = g.content and not exists (
-      select 1 from message m where m.person = ${person} and m.content = g.content and not m.id = any(${list}::text::bigint[]))`;
-}
-
-/** Writes the things of a change that was reconciled with what readThings read in this transaction. */
-export async function writeThings(tx: Transaction, person: PersonId, change: Change): Promise<void> {
-  await writeTasks(tx, person, ofKind(change, "task"));
-  await writePeople(tx, person, change);
-  const gone = ofKind(change, "gone").filter((edit) => edit.after);
-  if (gone.length > 0)
-    await deleteMessages(
-      tx,
-      person,
-      gone.map((edit) => edit.message),
+const task: ThingTable<"task"> = {
+  async read(sql, person, keys) {
+    const rows = await sql<
+      { id: number; title: string; due: number | null; estimate: number | null; about: string; done: boolean }[]
+    >`select id, title, (extract(epoch from due) * 1000)::float8 as due, estimate, about, done
+      from task where person = ${person} and id = any(${numbers(keys)}::text::bigint[])`;
+    return rows.map(({ id, due, ...rest }) => [
+      String(id),
+      { ...rest, due: due === null ? null : new Date(due).toISOString() },
+    ]);
+  },
+  async write(tx, person, edits) {
+    const made = edits.flatMap(({ key, about, after }) =>
+      after ? [{ ...after, id: Number(key), message: about, about: after.about }] : [],
     );
+    if (made.length > 0)
+      await tx`
+        insert into task (person, id, message, title, due, estimate, about, done)
+        select ${person}, t.* from jsonb_to_recordset(${JSON.stringify(made)}::text::jsonb)
+          as t(id bigint, message bigint, title text, due timestamptz, estimate int, about text, done boolean)
+        on conflict (person, id) do update set title = excluded.title, due = excluded.due,
+          estimate = excluded.estimate, about = excluded.about, done = excluded.done`;
+    const gone = absent(edits);
+    if (gone.length > 0)
+      await tx`delete from task where person = ${person} and id = any(${numbers(gone)}::text::bigint[])`;
+    return NONE;
+  },
+};
+
+const contact: ThingTable<"contact"> = {
+  async read(sql, person, keys) {
+    const rows = await sql<{ address: string; name: string }[]>`
+      select address, name from contact where person = ${person} and address = any(${[...keys]}::text[])`;
+    return rows.map(({ address, name }) => [address, { name }]);
+  },
+  async write(tx, person, edits) {
+    const made = edits.flatMap(({ key, after }) => (after ? [{ key, name: after.name }] : []));
+    if (made.length > 0)
+      await tx`
+        insert into contact (person, address, name)
+        select ${person}, key, name from unnest(${made.map((m) => m.key)}::text[], ${made.map((m) => m.name)}::text[]) as c(key, name)
+        on conflict (person, address) do update set name = excluded.name`;
+    await tx`delete from contact where person = ${person} and address = any(${absent(edits)}::text[])`;
+    return NONE;
+  },
+};
+
+const blocked: ThingTable<"blocked"> = {
+  async read(sql, person, keys) {
+    const rows = await sql<{ address: string }[]>`
+      select address from blocked where person = ${person} and address = any(${[...keys]}::text[])`;
+    return rows.map(({ address }) => [address, true]);
+  },
+  async write(tx, person, edits) {
+    await tx`insert into blocked (person, address) select ${person}, unnest(${present(edits)}::text[]) on conflict do nothing`;
+    await tx`delete from blocked where person = ${person} and address = any(${absent(edits)}::text[])`;
+    return NONE;
+  },
+};
+
+/**
+ * Folders and labels stay as rows when they are removed, so that they come back with their names. Where the name
+ * was given to another one meanwhile, the one that comes back says so in its own. A folder that holds mail is in
+ * use, and stays.
+ */
+const removable = (
+  table: "folder" | "label",
+  name: string,
+  inUse: string,
+): ThingTable<"folder"> & ThingTable<"label"> => ({
+  async read(sql, person, keys) {
+    const rows = await sql.unsafe<{ id: number }[]>(
+      `select id from ${table} where person = $1 and not removed and id = any($2::text::int[])`,
+      [person, numbers(keys)],
+    );
+    return rows.map(({ id }) => [String(id), true] as const);
+  },
+  async write(tx, person, edits) {
+    const gone = absent(edits);
+    const rows = await tx.unsafe<{ id: number }[]>(
+      `update ${table} t set removed = true where person = $1 and id = any($2::text::int[]) and not (${inUse}) returning id`,
+      [person, numbers(gone)],
+    );
+    const removed = new Set(rows.map(({ id }) => String(id)));
+    for (const key of present(edits))
+      await tx.unsafe(
+        `update ${table} t set removed = false, ${name} = case when exists (
+           select 1 from ${table} o where o.person = t.person and not o.removed and lower(o.${name}) = lower(t.${name}))
+           then t.${name} || ' (brought back)' else t.${name} end
+         where person = $1 and id = $2 and removed`,
+        [person, Number(key)],
+      );
+    return gone.filter((key) => !removed.has(key));
+  },
+});
+
+const TABLES: { readonly [K in ThingKind]: ThingTable<K> } = {
+  task,
+  contact,
+  blocked,
+  folder: removable(
+    "folder",
+    "path",
+    "exists (select 1 from folder_count c where c.person = t.person and c.folder = t.id and c.total > 0)",
+  ),
+  label: removable("label", "name", "false"),
+};
+
+const ofKind = <K extends ThingKind>(change: Change, kind: K): EditOf<K>[] =>
+  [...change.things.values()].filter((edit): edit is EditOf<K> => edit.kind === kind);
+
+async function readKind<K extends ThingKind>(
+  sql: Queryable,
+  person: PersonId,
+  kind: K,
+  change: Change,
+  into: Map<ThingKey, ThingValue>,
+): Promise<void> {
+  const keys = ofKind(change, kind).map((edit) => edit.key);
+  if (keys.length === 0) return;
+  for (const [key, value] of await TABLES[kind].read(sql, person, keys)) into.set(thingKey({ kind, key }), value);
+}
+
+/** What is stored now for the things a change writes. Read it in the person's turn: nobody else writes things then. */
+export async function readThings(
+  sql: Queryable,
+  person: PersonId,
+  change: Change,
+): Promise<(edit: ThingEdit) => ThingValue | null> {
+  const found = new Map<ThingKey, ThingValue>();
+  for (const kind of THING_KINDS) await readKind(sql, person, kind, change, found);
+  return (edit) => found.get(thingKey(edit)) ?? null;
+}
+
+async function writeKind<K extends ThingKind>(
+  tx: Transaction,
+  person: PersonId,
+  kind: K,
+  change: Change,
+): Promise<ThingKey[]> {
+  const edits = ofKind(change, kind);
+  if (edits.length === 0) return [];
+  return (await TABLES[kind].write(tx, person, edits)).map((key) => thingKey({ kind, key }));
+}
+
+/** Writes the things of a change that was reconciled with what readThings read in this turn. @returns those left as they are */
+export async function writeThings(tx: Transaction, person: PersonId, change: Change): Promise<ReadonlySet<ThingKey>> {
+  const left: ThingKey[] = [];
+  for (const kind of THING_KINDS) left.push(...(await writeKind(tx, person, kind, change)));
+  return new Set(left);
 }

@@ -1,10 +1,13 @@
 import {
   compose,
   EMPTY,
+  filterChange,
+  messagesWith,
   ofState,
   reconcile,
-  type CellEdit,
+  thingKey,
   type Change,
+  type MessageEdit,
   type MessageState,
   type Skip,
 } from "@/core/change";
@@ -27,64 +30,48 @@ const MOST_TRIES = 5;
 
 /** Which messages are looked at: those written, and those copies are made from. */
 function messagesOf(change: Change): MessageId[] {
-  const ids = new Set<MessageId>(change.keys());
-  for (const edits of change.values())
+  const ids = new Set<MessageId>(change.messages.keys());
+  for (const edits of new Set(change.messages.values()))
     for (const edit of edits) if (edit.kind === "exists" && edit.after) ids.add(edit.after.source);
   return [...ids];
 }
 
-type Sort = "state" | "exists" | "thing";
-const sortOf = (edit: CellEdit): Sort => (ofState(edit) ? "state" : edit.kind === "exists" ? "exists" : "thing");
-
-/** The edits of one sort; most changes hold but one. */
-const part = (change: Change, sort: Sort): Change => {
-  const out = new Map<MessageId, readonly CellEdit[]>();
-  for (const [id, edits] of change) {
-    const keep = edits.filter((edit) => sortOf(edit) === sort);
-    if (keep.length > 0) out.set(id, keep.length === edits.length ? edits : keep);
-  }
-  return out as ReadonlyMap<MessageId, readonly CellEdit[]> as Change;
-};
-
-const sortsIn = (change: Change): Set<Sort> => {
-  const sorts = new Set<Sort>();
-  for (const edits of new Set(change.values())) for (const edit of edits) sorts.add(sortOf(edit));
-  return sorts;
-};
-
+const none = () => false;
+const states = (change: Change): Change => messagesWith(change, ofState);
+const existence = (change: Change): Change => messagesWith(change, (edit) => !ofState(edit));
+const things = (change: Change): Change => (change.things.size === 0 ? EMPTY : filterChange(change, none, () => true));
 const having = (change: Change, keep: (id: MessageId) => boolean): Change =>
-  new Map([...change].filter(([id]) => keep(id))) as ReadonlyMap<MessageId, readonly CellEdit[]> as Change;
-const only = (change: Change, ids: ReadonlySet<MessageId>): Change => having(change, (id) => ids.has(id));
-const without = (change: Change, done: Change): Change => having(change, (id) => !done.has(id));
+  filterChange(change, (_, id) => keep(id), none);
 
 /**
  * One UPDATE for all cells of all messages, however many. A row is written only when the columns to be
- * written still hold what was read; PostgreSQL compares, so a writer who came between is never overwritten.
+ * written still hold what was read; PostgreSQL compares, so a writer who came between is never overwritten, and
+ * it says itself which rows it wrote, whatever else this transaction has done before.
  * @returns what was written
  */
 async function updateStates(
   tx: Transaction,
   person: PersonId,
   change: Change,
-  states: ReadonlyMap<MessageId, MessageState>,
+  read: ReadonlyMap<MessageId, MessageState>,
 ): Promise<Change> {
-  const columns = columnsOf(change.values());
+  const columns = columnsOf(change.messages.values());
   const groups: unknown[] = [];
   const ids: number[] = [];
   const group: number[] = [];
-  const known = new Map<readonly CellEdit[], Map<MessageState, number>>();
+  const known = new Map<readonly MessageEdit[], Map<MessageState, number>>();
   const byText = new Map<string, number>();
-  for (const [id, edits] of change) {
-    const state = states.get(id)!;
-    let ofState = known.get(edits);
-    if (!ofState) known.set(edits, (ofState = new Map()));
-    let number = ofState.get(state);
+  for (const [id, edits] of change.messages) {
+    const state = read.get(id)!;
+    let byState = known.get(edits);
+    if (!byState) known.set(edits, (byState = new Map()));
+    let number = byState.get(state);
     if (number === undefined) {
       const values = beforeAndAfter(columns, state, edits);
       const text = JSON.stringify(values);
       number = byText.get(text) ?? groups.push(values) - 1;
       byText.set(text, number);
-      ofState.set(state, number);
+      byState.set(state, number);
     }
     ids.push(id);
     group.push(number);
@@ -99,63 +86,66 @@ async function updateStates(
       ({ name, type }, i) => `(v->>${2 * i})::${type} as ${name}_before, (v->>${2 * i + 1})::${type} as ${name}_after`,
     )
     .join(", ");
-  const { count } = await tx.unsafe(
+  // The ids are only worth their bytes where some rows were left out.
+  const [row] = await tx.unsafe<{ written: string | null }[]>(
     `with g as materialized (select (n - 1)::int as number, ${fields}
-       from jsonb_array_elements($1::text::jsonb) with ordinality as e(v, n))
-     update message_state s set ${set}
+       from jsonb_array_elements($1::text::jsonb) with ordinality as e(v, n)),
+     done as (update message_state s set ${set}
        from unnest($2::text::bigint[], $3::text::int[]) as w(message, number) join g using (number)
-       where s.person = $4 and s.message = w.message and s.message between $5 and $6 and ${same}`,
-    [JSON.stringify(groups), listOf(ids), listOf(group), person, ...boundsOf(ids)] as never[],
+       where s.person = $4 and s.message = w.message and s.message between $5 and $6 and ${same}
+       returning s.message)
+     select case when count(*) = $7 then null else coalesce(string_agg(message::text, ','), '') end as written from done`,
+    [JSON.stringify(groups), listOf(ids), listOf(group), person, ...boundsOf(ids), ids.length],
   );
-  if (count === ids.length) return change;
-  // Some were overtaken; the rows of this very transaction are those that were not.
-  const rows = await tx<{ message: number }[]>`
-    select message from message_state
-    where person = ${person} and message = any(${listOf(ids)}::text::bigint[])
-      and xmin::text = (pg_current_xact_id()::text::bigint & 4294967295)::text`;
-  return only(change, new Set(rows.map((row) => messageId(row.message))));
+  if (!row || row.written === null) return change;
+  const written = new Set(row.written === "" ? [] : row.written.split(",").map((id) => messageId(Number(id))));
+  return having(change, (id) => written.has(id));
 }
 
 /**
  * Writes a change: each cell only where it still holds what the change says was before, the rest reported.
- * Call it inside the transaction that also writes the ledger.
- * @param states what was read in this transaction for the messages, if the change was made from it or is
- *   reconciled with it already; saves a read
+ * Call it in the person's turn, inside the transaction that also writes the ledger.
+ * @param known what was read in this transaction for the messages, if the change was made from it or is
+ *   reconciled with it already; saves a read. Things are read again in any case
  */
 export async function writeChange(
   tx: Transaction,
   person: PersonId,
   change: Change,
-  states?: ReadonlyMap<MessageId, MessageState>,
+  known?: ReadonlyMap<MessageId, MessageState>,
 ): Promise<Written> {
-  let left = change;
-  let written: Change = EMPTY;
+  const thing = await readThings(tx, person, change);
   const skipped: Skip[] = [];
-  for (let tries = 0; left.size > 0; tries++) {
+  let written: Change = EMPTY;
+  let left = change;
+  for (let tries = 0; ; tries++) {
     if (tries === MOST_TRIES) throw new Error("another program keeps changing these messages; try again");
-    let [ready, read] = [left, states];
+    let [ready, read] = [left, known];
     if (tries > 0 || !read) {
       const found = (read = await readStates(tx, person, messagesOf(left)));
-      const thing = await readThings(tx, person, left);
-      const judged = reconcile(left, (id) => found.get(id) ?? null, thing);
+      const judged = reconcile(left, { state: (id) => found.get(id) ?? null, thing });
       ready = judged.ready;
       skipped.push(...judged.skipped);
     }
-    const sorts = sortsIn(ready);
-    const cells = sorts.size === 1 && sorts.has("state") ? ready : part(ready, "state");
-    const done = cells.size > 0 ? await updateStates(tx, person, cells, read) : EMPTY;
+    const cells = states(ready);
+    const done = cells.messages.size > 0 ? await updateStates(tx, person, cells, read) : EMPTY;
+    const ends = existence(ready);
     written = compose(written, done);
-    if (sorts.has("exists")) {
-      const existence = part(ready, "exists");
-      written = compose(written, only(existence, await writeExistence(tx, person, existence)));
-    }
-    if (sorts.has("thing")) {
-      const things = part(ready, "thing");
-      await writeThings(tx, person, things);
-      written = compose(written, things);
+    if (ends.messages.size > 0) written = compose(written, await writeExistence(tx, person, ends));
+    // Things come after the messages: a folder may go once its mail has left it.
+    const made = things(ready);
+    if (made.things.size > 0) {
+      const inUse = await writeThings(tx, person, made);
+      for (const edit of made.things.values())
+        if (inUse.has(thingKey(edit)))
+          skipped.push({ message: edit.about, cell: thingKey(edit), reason: "changed-elsewhere" });
+      written = compose(
+        written,
+        filterChange(made, none, (edit) => !inUse.has(thingKey(edit))),
+      );
     }
     // What was overtaken between the read and the write is looked at again.
-    left = done.size === cells.size ? EMPTY : without(cells, done);
+    if (done.messages.size === cells.messages.size) return { change: written, skipped };
+    left = having(cells, (id) => !done.messages.has(id));
   }
-  return { change: written, skipped };
 }

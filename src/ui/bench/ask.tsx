@@ -7,7 +7,7 @@ import { Modal, Picker } from "../parts/picker";
 import { countText, dateText } from "../parts/words";
 import { write } from "../state/api";
 import type { RunDecision } from "../state/decide";
-import { refreshSettings } from "../state/load";
+import { refreshSettings } from "../state/settings";
 import { offeredFolders } from "../state/recent";
 import { runMacro } from "../state/run";
 import { mailbox, set, useView } from "../state/store";

@@ -11,6 +11,7 @@ import { goToBatch, goToPlace } from "../state/browse";
 import { DEFERRED, placeOf } from "../state/places";
 import { runMacro } from "../state/run";
 import { set, useView } from "../state/store";
+import { AsideList } from "../aside/aside-list";
 import { Confirm } from "../foresight/confirm";
 import { BatchDialog } from "../batches/batch-dialog";
 import { Arrange, SelectByChoice } from "./arrange";
@@ -138,6 +139,7 @@ export function Dialogs() {
   if (dialog?.kind === "arrange") return <Arrange />;
   if (dialog?.kind === "form") return <Form />;
   if (dialog?.kind === "why") return <Why />;
+  if (dialog?.kind === "aside") return <AsideList />;
   if (dialog?.kind === "batch") return <BatchDialog key={dialog.batch?.id ?? "new"} batch={dialog.batch} />;
   if (dialog?.kind === "ask") {
     const { macro, ids, described, questions, answers } = dialog;

@@ -1,8 +1,9 @@
 "use client";
+import { useQuery } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
 import { complete, type Completion } from "@/core/narrow";
-import { get } from "../state/api";
 import { checkNarrow, narrowBy, widen } from "../state/browse";
+import { narrowings } from "../state/reads";
 import { set, useView } from "../state/store";
 import { vocabulary } from "../state/vocabulary";
 import { countText } from "../parts/words";
@@ -14,6 +15,7 @@ interface Offer extends Completion {
 }
 
 const MOST_EARLIER = 8;
+const NO_TEXTS: readonly string[] = [];
 
 /** What was narrowed by before, and then what the language offers. */
 function offersFor(text: string, caret: number, earlier: readonly string[]): Offer[] {
@@ -38,7 +40,7 @@ export function NarrowInput() {
   const [text, setText] = useState("");
   const [caret, setCaret] = useState(0);
   const [at, setAt] = useState(-1);
-  const [earlier, setEarlier] = useState<readonly string[]>([]);
+  const { data: earlier = NO_TEXTS } = useQuery({ ...narrowings, enabled: narrowing });
   const [wrong, setWrong] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const listId = useId();
@@ -46,7 +48,6 @@ export function NarrowInput() {
   useEffect(() => {
     if (!narrowing) return;
     input.current?.focus();
-    void get<string[]>("/narrowings").then(setEarlier, () => undefined);
   }, [narrowing]);
 
   const offers = narrowing ? offersFor(text, caret, earlier) : [];

@@ -48,6 +48,7 @@ export const Row = memo(function Row({
   const unread = (columns.bits[row]! & STATE_BIT.read) === 0;
   const flagged = (columns.bits[row]! & STATE_BIT.flagged) !== 0;
   const pinned = (columns.bits[row]! & STATE_BIT.pin) !== 0;
+  const owed = (columns.bits[row]! & STATE_BIT.owed) !== 0;
   const age = nowMs - columns.dateMs[row]!;
   const old = age > WEEK_MS;
   const marker = markers.find((m) => m.id === columns.marker[row]);
@@ -75,6 +76,11 @@ export const Row = memo(function Row({
   );
   const marks = (
     <>
+      {owed && (
+        <span title="a reply is owed" className="text-amber">
+          owed
+        </span>
+      )}
       {pinned && (
         <span title="pinned" className="text-slate">
           ▪ pin

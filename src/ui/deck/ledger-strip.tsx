@@ -20,7 +20,7 @@ export function LedgerStrip() {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const waitingIds = new Set(ledger.slice(0, waiting).map((entry) => entry.id));
   // A run that found everything so already is told in the line above, and takes no place among the others.
-  const shown = ledger.filter((entry) => entry.changed > 0).slice(0, MOST_SHOWN);
+  const shown = ledger.filter((entry) => entry.changed > 0 || entry.restorable > 0).slice(0, MOST_SHOWN);
   return (
     <section
       aria-label="Ledger"
@@ -70,7 +70,7 @@ export function LedgerStrip() {
                       ? "part left"
                       : countText(entry.changed)}
                 </span>
-                {entry.kind === "run" && entry.state !== "undone" && entry.changed > 0 ? (
+                {entry.kind === "run" && entry.state !== "undone" && entry.restorable > 0 ? (
                   <button
                     type="button"
                     className="rounded-sm border border-rule bg-sheet px-1.5 text-[11px]"

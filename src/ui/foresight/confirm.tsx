@@ -1,12 +1,12 @@
 "use client";
 import type { MacroShape } from "@/core/api";
-import type { Answers } from "@/core/macro";
+import { abilitiesOf, type Answers } from "@/core/macro";
 import { Modal } from "../parts/picker";
 import { TONE } from "../parts/tone";
 import { countText, plural } from "../parts/words";
 import type { RunDecision } from "../state/decide";
 import { runMacro } from "../state/run";
-import { set, type Seen } from "../state/store";
+import { set, view, type Seen } from "../state/store";
 import { PlanTable } from "./plan-table";
 
 interface Props {
@@ -31,6 +31,12 @@ export function Confirm({ macro, ids, described, answers, seen }: Props) {
           <p className="mb-3 rounded-md bg-brick-soft px-3 py-2">
             {plural(planned.gone, "message")} will be deleted for good, with {planned.gone === 1 ? "its" : "their"}{" "}
             attachments. Nothing brings them back: undo does not reach this.
+          </p>
+        )}
+        {!deleted && planned.unknown.length > 0 && abilitiesOf(macro, view().macros).confirms && (
+          <p className="mb-3 rounded-md bg-brick-soft px-3 py-2">
+            It deletes for good where the text of a message says so, which only the server reads: up to{" "}
+            {plural(planned.unknown.length, "message")} may go, and nothing brings them back.
           </p>
         )}
         <PlanTable plan={planned} ids={ids} most={SHOWN} />

@@ -1,10 +1,10 @@
-import type { CellEdit } from "@/core/change";
+import type { MessageEdit } from "@/core/change";
 import type { PlannedThing } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { dateText } from "../parts/words";
 
 /** One edit in a few words. */
-export function editText(edit: CellEdit, directory: Directory, zone: string): string {
+export function editText(edit: MessageEdit, directory: Directory, zone: string): string {
   const date = (iso: string | null | undefined) => (iso ? dateText(iso, zone, new Date()) : "");
   const folder = (id: number) => directory.folders.find((f) => f.id === id)?.path ?? "?";
   switch (edit.kind) {
@@ -24,6 +24,8 @@ export function editText(edit: CellEdit, directory: Directory, zone: string): st
       return edit.after === null ? "no note" : `note: ${edit.after}`;
     case "defer":
       return edit.after === null ? "not deferred" : `until ${date(edit.after)}`;
+    case "owed":
+      return edit.after ? "owed" : "no longer owed";
     case "gone":
       return "deleted for good";
     default:

@@ -18,7 +18,7 @@ function totalsText(plan: Plan): string {
   const totals = new Map<string, number>();
   const add = (kind: string) => totals.set(kind, (totals.get(kind) ?? 0) + 1);
   const NAMES: Record<string, string> = { gone: "deleted", exists: "copied", defer: "deferred" };
-  for (const edits of plan.change.values())
+  for (const edits of plan.change.messages.values())
     for (const kind of new Set(edits.map((edit) => edit.kind))) add(NAMES[kind] ?? kind);
   for (const { kind } of plan.things) add(kind);
   return [...totals]
@@ -34,7 +34,7 @@ export function PlanTable({ plan, ids, most }: Props) {
   const skips = useMemo(() => new Map(plan.skipped.map((skip) => [skip.message as number, skip])), [plan]);
   const unknown = useMemo(() => new Set<number>(plan.unknown), [plan]);
   const wordsOf = (id: number): string[] => [
-    ...(plan.change.get(messageId(id)) ?? []).map((edit) => editText(edit, directory, zone)),
+    ...(plan.change.messages.get(messageId(id)) ?? []).map((edit) => editText(edit, directory, zone)),
     ...plan.things.filter((thing) => thing.source === id).map((thing) => thingText(thing, directory, zone)),
   ];
   const whyNot = (id: number): string => {

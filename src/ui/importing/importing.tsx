@@ -1,12 +1,13 @@
 "use client";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useRef, useState } from "react";
 import type { JobShape } from "@/core/api";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText, sizeText } from "../parts/words";
-import { get, upload } from "../state/api";
+import { upload } from "../state/api";
+import { jobs as jobsRead, reads } from "../state/reads";
 import { useView } from "../state/store";
 
-const LOOK_EVERY_MS = 700;
 const STATE_TEXT: Record<JobShape["state"], string> = {
   receiving: "being sent",
   queued: "waiting its turn",
@@ -64,19 +65,11 @@ function Job({ job }: { readonly job: JobShape }) {
 export function Importing() {
   const folders = useView((v) => v.directory.folders);
   const [folder, setFolder] = useState("Inbox");
-  const [jobs, setJobs] = useState<readonly JobShape[]>([]);
+  const jobs = useQuery(jobsRead).data ?? [];
   const [sending, setSending] = useState<{ name: string; share: number } | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
   useScreenKeys();
-
-  const look = useCallback(() => get<JobShape[]>("/jobs").then(setJobs, () => undefined), []);
-  const busy = jobs.some((job) => job.state !== "done" && job.state !== "failed");
-  useEffect(() => {
-    void look();
-    const timer = setInterval(() => void look(), busy ? LOOK_EVERY_MS : 5 * LOOK_EVERY_MS);
-    return () => clearInterval(timer);
-  }, [look, busy]);
 
   const send = async (files: FileList | null) => {
     setTrouble(null);
@@ -87,7 +80,7 @@ export function Importing() {
       } catch (error) {
         setTrouble(error instanceof Error ? error.message : "The file could not be sent.");
       }
-      await look();
+      await reads.invalidateQueries({ queryKey: jobsRead.queryKey });
     }
     setSending(null);
     if (file.current) file.current.value = "";

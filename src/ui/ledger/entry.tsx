@@ -1,10 +1,11 @@
 "use client";
-import { useEffect, useState } from "react";
-import type { EntryDetail, EntryShape } from "@/core/api";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { EntryShape } from "@/core/api";
 import { stepsText } from "@/core/macro";
 import { clockText, countText, dateText, plural } from "../parts/words";
-import { get } from "../state/api";
 import { takeBack } from "../state/decide";
+import { entryDetail } from "../state/reads";
 import { useView } from "../state/store";
 
 const REASONS: Record<string, string> = {
@@ -29,19 +30,9 @@ const cellText = (value: unknown, zone: string): string => {
 /** What an entry changed, read when it is opened. */
 function Detail({ entry }: { readonly entry: EntryShape }) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
-  const [detail, setDetail] = useState<EntryDetail | string | null>(null);
-  useEffect(() => {
-    let current = true;
-    get<EntryDetail>(`/ledger/${entry.id}`).then(
-      (read) => current && setDetail(read),
-      (error: Error) => current && setDetail(error.message),
-    );
-    return () => {
-      current = false;
-    };
-  }, [entry.id, entry.state]);
-  if (detail === null) return <p className="py-2 text-ink-2">Reading…</p>;
-  if (typeof detail === "string") return <p role="alert">{detail}</p>;
+  const { data: detail, error } = useQuery(entryDetail(entry.id, entry.state));
+  if (error) return <p role="alert">{error.message}</p>;
+  if (!detail) return <p className="py-2 text-ink-2">Reading…</p>;
   return (
     <div className="py-2">
       {entry.macro.steps.length > 0 && <p className="mb-1 text-xs text-ink-2">{stepsText(entry.macro.steps)}</p>}
@@ -65,6 +56,7 @@ function Detail({ entry }: { readonly entry: EntryShape }) {
       {entry.changed > detail.changes.length && (
         <p className="mt-1 text-xs text-ink-2">and {countText(entry.changed - detail.changes.length)} more.</p>
       )}
+      {detail.also.length > 0 && <p className="mt-1 text-[13px]">{detail.also.join(", ")}</p>}
       {detail.skipped.length > 0 && (
         <details className="mt-1 text-[13px]">
           <summary className="cursor-pointer">{countText(entry.skipped)} left alone</summary>
@@ -106,11 +98,13 @@ export function Entry({ entry }: { readonly entry: EntryShape }) {
           on {plural(entry.messages, "message")}
         </button>
         <span className="num text-xs text-ink-2">
+          {entry.actor !== "person" && `by the ${entry.actor}, `}
           {countText(entry.changed)} changed
+          {isRun && entry.state === "done" && entry.changed > 0 && entry.restorable === 0 && ", for good"}
           {entry.skipped > 0 && `, ${countText(entry.skipped)} left alone`}
           {entry.state === "partly undone" && ", partly taken back"}
         </span>
-        {isRun && entry.changed > 0 ? (
+        {isRun && (entry.restorable > 0 || entry.state === "undone") ? (
           <button
             type="button"
             onClick={() => takeBack(entry.state === "undone" ? "redo" : "undo", entry)}

@@ -1,11 +1,12 @@
 "use client";
+import { useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { EntryShape } from "@/core/api";
 import { useScreenKeys } from "../parts/screen-keys";
 import { longDayText } from "../parts/words";
 import { get, write } from "../state/api";
 import { takeBack } from "../state/decide";
-import { refreshSettings } from "../state/load";
+import { refreshSettings } from "../state/settings";
 import { mailbox, notify, set, useView } from "../state/store";
 import { Entry } from "./entry";
 
@@ -36,35 +37,24 @@ export function LedgerScreen() {
   const keep = useView((v) => v.home?.settings.ledgerDays ?? null);
   const notice = useView((v) => v.notice);
   const [macro, setMacro] = useState("");
-  const [pages, setPages] = useState<{ readonly entries: readonly EntryShape[]; readonly more: boolean } | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
   useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
 
   const filter = `limit=${PAGE}${macro ? `&macro=${macro}` : ""}${message === null ? "" : `&message=${message}`}`;
+  const { data, error, hasNextPage, fetchNextPage, refetch } = useInfiniteQuery({
+    queryKey: ["ledger", filter],
+    queryFn: ({ pageParam }) => get<EntryShape[]>(`/ledger?${filter}${pageParam ? `&before=${pageParam}` : ""}`),
+    initialPageParam: 0,
+    getNextPageParam: (page) => (page.length === PAGE ? page.at(-1)!.seq : undefined),
+    placeholderData: (before) => before,
+  });
   // The newest entries also come as events: then the list is read anew, and once more when what was on its way is there.
   const waiting = useView((v) => v.waiting);
   const newest = `${waiting} ${live.map((entry) => `${entry.id}${entry.state}`).join()}`;
-  useEffect(() => {
-    let current = true;
-    get<EntryShape[]>(`/ledger?${filter}`).then(
-      (entries) => current && (setPages({ entries, more: entries.length === PAGE }), setProblem(null)),
-      (error: Error) => current && setProblem(error.message),
-    );
-    return () => {
-      current = false;
-    };
-  }, [filter, newest]);
+  useEffect(() => void refetch(), [refetch, newest]);
+  const pages = data?.pages.flat();
   // What was taken back a moment ago is so in the live ones before it is read.
   const states = new Map(live.map((entry) => [entry.id, entry.state]));
-  const shown = (pages?.entries ?? []).map((entry) => ({ ...entry, state: states.get(entry.id) ?? entry.state }));
-  const readOlder = async (before: number) => {
-    try {
-      const entries = await get<EntryShape[]>(`/ledger?${filter}&before=${before}`);
-      setPages((now) => ({ entries: [...(now?.entries ?? []), ...entries], more: entries.length === PAGE }));
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : "The ledger could not be read.");
-    }
-  };
+  const shown = (pages ?? []).map((entry) => ({ ...entry, state: states.get(entry.id) ?? entry.state }));
   const keepFor = async (days: string) => {
     try {
       await write("PATCH", "/settings", { ledgerDays: days === "" ? null : Number(days) });
@@ -115,13 +105,13 @@ export function LedgerScreen() {
         </label>
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto px-3.5 py-2">
-        {problem && (
+        {error && (
           <p role="alert" className="rounded-md bg-brick-soft px-3 py-2">
-            {problem}
+            {error.message}
           </p>
         )}
-        {!pages && !problem && <p role="status">Reading the ledger…</p>}
-        {pages?.entries.length === 0 && (
+        {!pages && !error && <p role="status">Reading the ledger…</p>}
+        {pages?.length === 0 && (
           <p className="py-4 text-ink-2">
             {macro || message !== null
               ? "No run fits this."
@@ -138,11 +128,11 @@ export function LedgerScreen() {
             </ol>
           </section>
         ))}
-        {pages?.more && (
+        {hasNextPage && (
           <button
             type="button"
             className="mt-3 rounded-sm border border-rule bg-sheet px-3 py-1 text-[13px]"
-            onClick={() => void readOlder(pages.entries.at(-1)!.seq)}
+            onClick={() => void fetchNextPage()}
           >
             Older runs
           </button>

@@ -1,5 +1,5 @@
 import { write } from "../state/api";
-import { inLine, refreshSettings } from "../state/load";
+import { inLine, refreshSettings } from "../state/settings";
 import { notify } from "../state/store";
 
 /**

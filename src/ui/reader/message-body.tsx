@@ -1,30 +1,20 @@
 "use client";
 import Link from "next/link";
-import { useEffect, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
 import type { Message } from "@/core/api";
 import { dateText, sizeText } from "../parts/words";
 import { fileAddress, rawAddress } from "../state/api";
+import { source } from "../state/reads";
 import { HtmlView } from "./html-view";
 import { PlainText } from "./plain-text";
+import type { Shown } from "./show-as";
 
-export type Shown = "message" | "plain" | "headers" | "source";
-export const SHOWN: readonly (readonly [Shown, string])[] = [
-  ["message", "Message"],
-  ["plain", "Plain text"],
-  ["headers", "Headers"],
-  ["source", "Source"],
-];
+/** Characters of a source; the rest is for a file. */
+const MOST_SHOWN = 500_000;
 
 function Source({ id }: { readonly id: number }) {
-  const [text, setText] = useState("");
-  useEffect(() => {
-    let over = false;
-    fetch(rawAddress(id))
-      .then((response) => response.text())
-      .then((raw) => !over && setText(raw.slice(0, 500_000)))
-      .catch(() => !over && setText("The source cannot be read now: the server is away."));
-    return () => void (over = true);
-  }, [id]);
+  const { data, error } = useQuery(source(id, MOST_SHOWN));
+  const text = data ?? (error ? "The source cannot be read now: the server is away." : "");
   return (
     <>
       <a href={rawAddress(id)} className="mt-2 inline-block underline" download>

@@ -4,35 +4,28 @@ import type { Message } from "@/core/api";
 import { fold } from "@/core/narrow";
 import { useScreenKeys } from "../parts/screen-keys";
 import { dateText } from "../parts/words";
-import { get } from "../state/api";
 import { changeTextSize, textPx } from "../state/look";
 import { set, useView } from "../state/store";
 import { FindBar } from "./find-bar";
-import { Body, Files, SHOWN, type Shown } from "./message-body";
+import { useMessage } from "./use-message";
+import { Body, Files } from "./message-body";
+import { ShowAs, type Shown } from "./show-as";
 
 const people = (list: Message["to"]) => list.map((p) => p.name || p.address).join(", ");
 
 /** One message in a window of its own, for reading beside the bench: its thread can be walked, nothing is decided. */
 export function MessageWindow({ id: first }: { readonly id: number }) {
   const [id, setId] = useState(first);
-  const [message, setMessage] = useState<Message | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
+  const reading = useMessage(id, 0);
+  const message = reading.phase === "here" ? reading.message : null;
+  const problem = reading.phase === "failed" ? reading.why : null;
   const [shown, setShown] = useState<Shown>("message");
   const find = useView((v) => v.find);
   const sizePx = useView((v) => textPx(v.textSize));
   const box = useRef<HTMLElement>(null);
   useEffect(() => {
-    let over = false;
-    get<Message>(`/messages/${id}`).then(
-      (read) => {
-        if (over) return;
-        setMessage(read);
-        document.title = read.subject || "(no subject)";
-      },
-      (error: Error) => !over && setProblem(error.message),
-    );
-    return () => void (over = true);
-  }, [id]);
+    if (message) document.title = message.subject || "(no subject)";
+  }, [message]);
   const step = useCallback(
     (by: 1 | -1) => {
       const rows = message?.threadRows ?? [];
@@ -88,24 +81,13 @@ export function MessageWindow({ id: first }: { readonly id: number }) {
               {message.cc.length > 0 && `, copied to ${people(message.cc)}`}
             </div>
           </div>
-          <div className="mt-2 flex flex-wrap gap-1 text-xs print:hidden" role="group" aria-label="Show as">
-            {SHOWN.map(([name, title]) => (
-              <button
-                key={name}
-                type="button"
-                aria-pressed={shown === name}
-                onClick={() => setShown(name)}
-                className={`rounded-sm px-2 py-0.5 ${shown === name ? "bg-ink text-paper" : "border border-rule bg-sheet"}`}
-              >
-                {title}
-              </button>
-            ))}
+          <ShowAs shown={shown} onShow={setShown}>
             {message.threadRows.length > 1 && (
               <span className="ml-auto self-center text-ink-2">
                 {at + 1} of {message.threadRows.length} in its thread: <kbd>[</kbd> <kbd>]</kbd>
               </span>
             )}
-          </div>
+          </ShowAs>
           <Body message={message} shown={shown} sought={sought} textPx={sizePx} />
           <Files message={message} />
         </>

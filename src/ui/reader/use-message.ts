@@ -1,24 +1,7 @@
 import { useEffect, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
 import type { Message } from "@/core/api";
-import { Away, get } from "../state/api";
-
-/** A held key passes over messages; only the one it stops at is read. */
-const SETTLE_MS = 60;
-const KEPT = 200;
-const RETRY_MS = 2000;
-
-/** A message never changes, but what hangs on it does: the stamp says as of when it was read. */
-const cache = new Map<number, { readonly message: Message; readonly stamp: number }>();
-const isFresh = (id: number, stamp: number): boolean => cache.get(id)?.stamp === stamp;
-
-function keep(message: Message, stamp: number): void {
-  cache.delete(message.id);
-  cache.set(message.id, { message, stamp });
-  for (const id of cache.keys()) {
-    if (cache.size <= KEPT) break;
-    cache.delete(id);
-  }
-}
+import { lastRead, message, reads } from "../state/reads";
 
 export type Reading =
   | { readonly phase: "none" }
@@ -26,52 +9,46 @@ export type Reading =
   | { readonly phase: "here"; readonly message: Message }
   | { readonly phase: "failed"; readonly id: number; readonly why: string };
 
+const AWAY = "The server is away. The message is read as soon as it is back.";
+const NONE = { id: -1, stamp: 0 };
+
+/** A held key passes over messages; only the one it stops at is read. */
+const SETTLE_MS = 60;
+/** What is next is read ahead, after what is looked at. */
+const AHEAD_MS = 4 * SETTLE_MS;
+
 /**
- * The message with that id, read when the focus has stayed on it for a moment.
+ * The message with that id, read when the focus has stayed on it for a moment. Nothing is asked of the store of
+ * reads for those that are passed over: a held key has no time for it.
  * @param stamp changes when what was read before may be old
  */
 export function useMessage(id: number | null, stamp: number): Reading {
-  const [reading, setReading] = useState<Reading>({ phase: "none" });
+  const [settled, setSettled] = useState(NONE);
   useEffect(() => {
-    if (id === null || isFresh(id, stamp)) return;
-    let over = false;
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const fetchIt = () =>
-      get<Message>(`/messages/${id}`).then(
-        (message) => {
-          keep(message, stamp);
-          if (!over) setReading({ phase: "here", message });
-        },
-        (error: Error) => {
-          if (over) return;
-          const away = error instanceof Away;
-          const why = away ? "The server is away. The message is read as soon as it is back." : error.message;
-          setReading({ phase: "failed", id, why });
-          if (away) timer = setTimeout(fetchIt, RETRY_MS);
-        },
-      );
-    timer = setTimeout(fetchIt, SETTLE_MS);
-    return () => {
-      over = true;
-      clearTimeout(timer);
-    };
+    if (id === null) return;
+    const timer = setTimeout(() => setSettled({ id, stamp }), SETTLE_MS);
+    return () => clearTimeout(timer);
   }, [id, stamp]);
+  const { data, error, failureCount, refetch } = useQuery({
+    ...message(settled.id, settled.stamp),
+    enabled: settled !== NONE,
+  });
+  useEffect(() => {
+    if (data && data.stamp !== settled.stamp) void refetch();
+  }, [data, settled, refetch]);
   if (id === null) return { phase: "none" };
-  const known = cache.get(id)?.message;
+  const known = lastRead(id);
   if (known) return { phase: "here", message: known };
-  return reading.phase === "failed" && reading.id === id ? reading : { phase: "coming", id };
+  if (settled.id !== id) return { phase: "coming", id };
+  if (error) return { phase: "failed", id, why: error.message };
+  return failureCount > 0 ? { phase: "failed", id, why: AWAY } : { phase: "coming", id };
 }
 
 /** Reads the next message ahead, so that it is there when the focus comes to it. */
 export function useReadAhead(id: number | null, stamp: number): void {
   useEffect(() => {
-    if (id === null || isFresh(id, stamp)) return;
-    const read = () =>
-      get<Message>(`/messages/${id}`).then(
-        (message) => keep(message, stamp),
-        () => undefined,
-      );
-    const timer = setTimeout(() => void read(), 4 * SETTLE_MS);
+    if (id === null) return;
+    const timer = setTimeout(() => void reads.prefetchQuery({ ...message(id, stamp), retry: false }), AHEAD_MS);
     return () => clearTimeout(timer);
   }, [id, stamp]);
 }

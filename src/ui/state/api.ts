@@ -14,6 +14,11 @@ export class Away extends Error {
   override readonly name = "Away";
 }
 
+/** The server is there and could not do it: it may be a fault that will be met each time. */
+export class Failed extends Error {
+  override readonly name = "Failed";
+}
+
 const BASE = "/api/v1";
 /** A server that says nothing for so long is as good as away. */
 const PATIENCE_MS = 30_000;
@@ -28,8 +33,9 @@ async function send(path: string, init: RequestInit): Promise<Response> {
     throw new Away("The server does not answer.");
   }
   if (response.ok) return response;
-  if (response.status >= 500) throw new Away("The server cannot answer now.");
   const problem = (await response.json().catch(() => null)) as ProblemShape | null;
+  if (response.status === 503) throw new Away("The server's database is away.");
+  if (response.status >= 500) throw new Failed(problem?.detail ?? "The server failed.");
   throw new Refused(
     problem ?? {
       type: "about:blank",
@@ -40,9 +46,18 @@ async function send(path: string, init: RequestInit): Promise<Response> {
   );
 }
 
+/** Whether the server and its database answer. */
+export const isWell = (): Promise<boolean> =>
+  send("/health", {}).then(
+    () => true,
+    () => false,
+  );
+
 export async function get<T>(path: string): Promise<T> {
   return (await (await send(path, {})).json()) as T;
 }
+
+export const getText = async (path: string): Promise<string> => (await send(path, {})).text();
 
 export async function write<T>(method: "POST" | "PUT" | "PATCH" | "DELETE", path: string, body?: unknown): Promise<T> {
   const text = body === undefined ? undefined : JSON.stringify(body);

@@ -24,6 +24,7 @@ export async function keepIndex(token: string, index: Index): Promise<void> {
     const out = await (await folder.getFileHandle(fileName(token), { create: true })).createWritable();
     await out.write(encodeIndex(index) as Uint8Array<ArrayBuffer>);
     await out.close();
+    // Chromium's type of a folder lacks the walk over its names.
     for await (const name of (folder as unknown as { keys(): AsyncIterable<string> }).keys())
       if (name.startsWith("index-") && name !== fileName(token)) await folder.removeEntry(name);
   } catch {

@@ -39,6 +39,7 @@ const PART = "100000";
 const WORTH_KEEPING = 200;
 
 const tell = (news: LoadNews, transfer: Transferable[] = []): void =>
+  // Inside a worker; the page's type of itself is another.
   (self as unknown as Worker).postMessage(news, transfer);
 
 const fold = (columns: Columns): void => FOLDED_COLUMNS.forEach((name) => void foldedOf(columns, name));

@@ -1,130 +1,20 @@
-import { isDeckNumber } from "@/core/keys";
-import type { Deck } from "@/core/keys";
-import type { EntryShape, Home } from "@/core/api";
-import { folderId, labelId, markerId } from "@/core/id";
+import type { Home } from "@/core/api";
 import { RowIndex } from "@/core/columns";
 import { folderFor } from "@/core/place";
-import { Away, eventsAddress, get, getIndex, Refused } from "./api";
+import { mergePart } from "./arrive";
+import { Away, Failed, get, getIndex, Refused } from "./api";
 import type { LoadNews, LoadRequest } from "./index-worker";
 import { goToPlace, relist } from "./browse";
-import { arrive, fetchMessages, mergePart, resume, setConfirmed } from "./decide";
+import { resume, showLedger } from "./decide";
+import { Follower } from "./follow";
 import { placeOf } from "./places";
+import { takeHome } from "./settings";
 import { mailbox, set, view } from "./store";
-import { forgetWords } from "./words";
 
 /** Filling the view when a window opens, and keeping it up to date after. */
 
 /** The first part of the index: as much of the inbox as a person sees at once, and some way down. */
 const FIRST_PART = "500";
-
-function takeHome(read: Home): void {
-  const { home: now } = view();
-  // Events may have told of later writes than the answer knows.
-  const home = now && now.seq > read.seq ? { ...read, seq: now.seq, tasks: now.tasks } : read;
-  set({
-    home,
-    directory: {
-      folders: home.folders.map(({ id, path, role }) => ({ id: folderId(id), path, role })),
-      labels: home.labels.map((label) => ({ ...label, id: labelId(label.id) })),
-      markers: home.markers.map((marker) => ({ ...marker, id: markerId(marker.id) })),
-    },
-    macros: home.macros,
-    decks: home.decks.filter((deck) => isDeckNumber(deck.number)) as Deck[],
-  });
-}
-
-/** How many writes of settings are on their way, and how many there ever were. */
-let writing = 0;
-let writes = 0;
-let line: Promise<unknown> = Promise.resolve();
-
-/** Sends writes of settings one after another, so that the last one made is the last one stored. */
-export async function inLine<T>(send: () => Promise<T>): Promise<T> {
-  writing++;
-  writes++;
-  const mine = line.then(send);
-  line = mine.catch(() => undefined);
-  try {
-    return await mine;
-  } finally {
-    writing--;
-    if (writing === 0) void refreshSettings().catch(() => undefined);
-  }
-}
-
-/**
- * Reads settings anew. What was read while the person changed something is old already, and is dropped: also
- * where the change was on its way when the reading began. The last write of a line reads once more.
- */
-export async function refreshSettings(): Promise<void> {
-  while (writing > 0) await line;
-  const before = writes;
-  const home = await get<Home>("/home");
-  if (writing > 0 || writes !== before) return;
-  takeHome(home);
-  relist();
-}
-
-/** Messages that came in, gathered for a moment, since an import tells of them a hundred at a time. */
-let arrived: number[] = [];
-let gathering: ReturnType<typeof setTimeout> | null = null;
-const GATHER_MS = 400;
-/** The index of words goes on several times a second: as often nobody wants to be shown other results. */
-const LOOK_AGAIN_MS = 2000;
-
-function gather(ids: readonly number[]): void {
-  arrived.push(...ids);
-  gathering ??= setTimeout(() => {
-    gathering = null;
-    const now = arrived;
-    arrived = [];
-    fetchMessages(now).catch(() => gather(now));
-  }, GATHER_MS);
-}
-
-/** More of the mail can be searched by its words: searches that are open are made again. */
-let looking: ReturnType<typeof setTimeout> | null = null;
-function moreWords(): void {
-  looking ??= setTimeout(() => {
-    looking = null;
-    void refreshSettings()
-      .then(() => {
-        forgetWords();
-        relist();
-      })
-      .catch(() => undefined);
-  }, LOOK_AGAIN_MS);
-}
-
-/** Events are taken one after another: each may have to wait for rows to be read. */
-function follow(after: number): void {
-  let line = Promise.resolve();
-  let last = after;
-  const open = () => {
-    const source = new EventSource(eventsAddress(last));
-    source.onopen = () => {
-      set({ link: "here" });
-      // Changes of settings are not numbered: some may have been missed.
-      void refreshSettings().catch(() => undefined);
-    };
-    source.addEventListener("written", (event) => {
-      last = Number(event.lastEventId);
-      const data = JSON.parse(event.data as string) as { kind: string; change: { arrived?: number[] } };
-      if (data.kind === "arrival") gather(data.change.arrived ?? []);
-      else line = line.then(() => arrive(data as unknown as EntryShape & { change: unknown })).catch(() => undefined);
-    });
-    source.addEventListener("settings", () => void refreshSettings().catch(() => undefined));
-    source.addEventListener("words", moreWords);
-    source.onerror = () => {
-      set({ link: "away" });
-      // The browser connects again by itself unless it has given up.
-      if (source.readyState !== EventSource.CLOSED) return;
-      source.close();
-      setTimeout(open, 1000);
-    };
-  };
-  open();
-}
 
 /** The first screen, without waiting for the rest. */
 async function showFirst(): Promise<void> {
@@ -185,15 +75,15 @@ export async function start(): Promise<void> {
   try {
     const home = await get<Home>("/home");
     takeHome(home);
-    setConfirmed(home.ledger);
+    showLedger(home.ledger);
     const whole = loadIndex(home);
     await Promise.race([showFirst(), whole]);
     const seq = await whole;
     await resume();
-    follow(Math.min(seq, home.seq));
+    new Follower(Math.min(seq, home.seq), () => loadIndex(view().home ?? home)).open();
   } catch (error) {
     started = false;
-    const known = error instanceof Refused || error instanceof Away;
+    const known = error instanceof Refused || error instanceof Away || error instanceof Failed;
     // A fault of the window's own must not be taken for a server that is away.
     if (!known) console.error(error);
     const failure =

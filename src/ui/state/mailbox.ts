@@ -1,4 +1,11 @@
-import { applyEdits, type CellEdit, type Change, type MessageState } from "@/core/change";
+import {
+  applyEdits,
+  type Change,
+  type MessageEdit,
+  type MessageState,
+  type ThingEdit,
+  type World,
+} from "@/core/change";
 import {
   ColumnCursor,
   columnsOf,
@@ -24,7 +31,7 @@ const MOST_STATES = 5000;
  * The view's copy of the mailbox: what the server said, with decisions that are on their way already made.
  * Rows are in order of date and id; their numbers hold until messages come or go (see `generation`).
  */
-export class Mailbox {
+export class Mailbox implements World {
   columns: Columns = columnsOf([]);
   cursor = new ColumnCursor(this.columns);
   private writer = new ColumnWriter(this.columns);
@@ -35,6 +42,8 @@ export class Mailbox {
   generation = 0;
   /** The largest id there is. */
   largestId = 0;
+  /** Folders and labels there are, as far as that has been read. */
+  places: { readonly folder?: ReadonlySet<number>; readonly label?: ReadonlySet<number> } = {};
   /** Messages that are being deleted for good: in no list any more. */
   readonly leaving = new Set<number>();
 
@@ -91,6 +100,12 @@ export class Mailbox {
     return row === undefined ? null : this.stateIn(row);
   }
 
+  /** Whether folders and labels are there; other things are not known here, so they are as their writer saw them. */
+  thing(edit: ThingEdit): true | null | undefined {
+    const ids = edit.kind === "folder" || edit.kind === "label" ? this.places[edit.kind] : undefined;
+    return ids && (ids.has(Number(edit.key)) ? true : null);
+  }
+
   /** What the message says about itself; null when it is not here. */
   facts(id: MessageId): Facts | null {
     const row = this.rowOf(id);
@@ -118,8 +133,8 @@ export class Mailbox {
   /** Writes what the edits say comes after; messages that are not here are left out. */
   apply(change: Change): void {
     // Ten thousand messages are mostly a few states with the same edits: each pair is worked out once.
-    const known = new Map<readonly CellEdit[], Map<MessageState, MessageState>>();
-    for (const [id, edits] of change) {
+    const known = new Map<readonly MessageEdit[], Map<MessageState, MessageState>>();
+    for (const [id, edits] of change.messages) {
       let after = known.get(edits);
       if (!after) known.set(edits, (after = new Map()));
       for (const edit of edits)

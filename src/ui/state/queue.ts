@@ -1,98 +1,164 @@
-import { createStore, del, entries, set } from "idb-keyval";
-import type { RunAnswer, RunRequest, UndoAnswer } from "@/core/api";
-import { Away, Refused, write } from "./api";
-import type { Decision } from "./settle";
+import type { ProblemShape, RunAnswer, UndoAnswer } from "@/core/api";
+import { Away, Refused } from "./api";
+import type { Decision } from "./decision";
+
+export type Answer = RunAnswer | UndoAnswer;
+
+/** A decision that could not be done, for the person to look at: it is tried again, or thrown away. */
+export interface SetAside {
+  readonly decision: Decision;
+  readonly why: string;
+}
+
+/** What is kept in the browser: a window that was closed hands it to the next one. */
+export interface Kept {
+  readonly waiting: readonly Decision[];
+  readonly aside: readonly SetAside[];
+}
+
+/** What the queue works with; in the app the server and the browser's store. */
+export interface QueueHost {
+  /** @throws Away when nobody answers, Refused when the server says no, anything else when it fails */
+  readonly send: (decision: Decision) => Promise<Answer>;
+  /** Whether the server answers at all. */
+  readonly isWell: () => Promise<boolean>;
+  readonly keep: (kept: Kept) => Promise<void>;
+  readonly pause: (ms: number) => Promise<void>;
+}
+
+/** What became of decisions, beyond what the events tell. A handler that throws stops nothing. */
+export interface QueueEvents {
+  readonly answered: (decision: Decision, answer: Answer) => void;
+  /**
+   * The decision is not done, nor those that would have taken it back.
+   * @returns whether it is set aside; false where there is nothing to try again
+   */
+  readonly undone: (decisions: readonly Decision[], why: string, problem: ProblemShape | null) => boolean;
+  readonly link: (link: "here" | "away") => void;
+  readonly aside: (aside: readonly SetAside[]) => void;
+  /** Decisions cannot be kept in this browser: until they are sent, they are in this window only. */
+  readonly unkept: (isKept: boolean) => void;
+}
 
 /** Waits between tries while the server is away. */
 const RETRY_MS = [300, 600, 1000, 2000, 3000];
+/** A decision on which the server fails so often, while it is well otherwise, is set aside. */
+const MOST_FAILURES = 3;
 
-/** What became of a sent decision, beyond what the events tell. */
-export interface QueueEvents {
-  readonly answered: (decision: Decision, answer: RunAnswer | UndoAnswer) => void;
-  readonly refused: (decision: Decision, why: string) => void;
-  readonly link: (link: "here" | "away") => void;
-}
+type Outcome =
+  | { readonly is: "done"; readonly answer: Answer }
+  | { readonly is: "away" }
+  | { readonly is: "failed"; readonly why: string }
+  | { readonly is: "refused"; readonly problem: ProblemShape };
 
 /**
- * Sends decisions to the server one after another, for as long as it takes. What has not been answered is
- * kept in the browser: a window that was closed hands its decisions to the next one.
+ * Sends decisions to the server one after another, for as long as it takes. One that cannot be done is set
+ * aside with its reason, and the next one goes on.
  */
 export class SendQueue {
-  private queue: Decision[] = [];
+  private waiting: Decision[] = [];
+  private aside: SetAside[] = [];
   private sending = false;
   private tries = 0;
-  private readonly kept = createStore("tachyne", "decisions");
-  private readonly window = crypto.randomUUID();
+  private failures = 0;
+  private isKept = true;
 
-  constructor(private readonly events: QueueEvents) {
-    // Held for as long as this window lives; whoever can take it later knows that the window is gone.
-    void navigator.locks.request(`tachyne-window-${this.window}`, () => new Promise<void>(() => {}));
-  }
+  constructor(
+    private readonly host: QueueHost,
+    private readonly events: QueueEvents,
+  ) {}
 
-  /** Decisions of windows that are gone, oldest first. */
-  async adopt(): Promise<Decision[]> {
-    const found: Decision[] = [];
-    for (const [key, decisions] of await entries<string, Decision[]>(this.kept)) {
-      if (key === this.window) continue;
-      await navigator.locks.request(`tachyne-window-${key}`, { ifAvailable: true }, async (lock) => {
-        if (!lock) return;
-        found.push(...decisions);
-        await del(key, this.kept);
-      });
-    }
-    return found.sort((a, b) => a.at.localeCompare(b.at));
-  }
-
-  add(decision: Decision): void {
-    this.queue.push(decision);
+  add(...decisions: readonly Decision[]): void {
+    this.waiting.push(...decisions);
     void this.keep();
     void this.run();
   }
 
-  private keep(): Promise<void> {
-    // A described selection is kept as that: whoever sends it later needs no hundred thousand ids.
-    const kept = this.queue.map((decision) =>
-      decision.kind === "run" && decision.described ? { ...decision, ids: [] } : decision,
-    );
-    return kept.length > 0 ? set(this.window, kept, this.kept) : del(this.window, this.kept);
+  /** Takes over what another window kept. @returns when it is kept here */
+  takeOver({ aside }: Pick<Kept, "aside">): Promise<void> {
+    if (aside.length === 0) return this.keep();
+    this.setAside([...this.aside, ...aside]);
+    return this.keep();
   }
 
-  private send(decision: Decision): Promise<RunAnswer | UndoAnswer> {
-    if (decision.kind !== "run")
-      return write<UndoAnswer>("POST", `/ledger/${decision.of}/${decision.kind}`, { id: decision.id });
-    const { id, macro, ids, described, answers, at } = decision;
-    const request: RunRequest = {
-      id,
-      macro: { ...macro, steps: [...macro.steps], ...(macro.settings ? { settings: macro.settings } : {}) },
-      target: described ?? { ids: [...ids] },
-      answers: { ...answers },
-      at,
-    };
-    return write<RunAnswer>("POST", "/runs", request);
+  /** Takes a decision off the list of those set aside. @returns it, or null where it is not there */
+  recall(id: string): Decision | null {
+    const found = this.aside.find(({ decision }) => decision.id === id);
+    if (!found) return null;
+    this.setAside(this.aside.filter((entry) => entry !== found));
+    void this.keep();
+    return found.decision;
+  }
+
+  private setAside(aside: readonly SetAside[]): void {
+    this.aside = [...aside];
+    this.tell(() => this.events.aside(this.aside));
+  }
+
+  /** Handlers show what happened; what goes wrong in them must not lose a decision. */
+  private tell(work: () => void): void {
+    try {
+      work();
+    } catch (error) {
+      console.error(error);
+    }
+  }
+
+  private async keep(): Promise<void> {
+    let isKept = true;
+    try {
+      await this.host.keep({ waiting: this.waiting, aside: this.aside });
+    } catch {
+      isKept = false;
+    }
+    if (isKept === this.isKept) return;
+    this.isKept = isKept;
+    this.tell(() => this.events.unkept(isKept));
   }
 
   private async run(): Promise<void> {
     if (this.sending) return;
     this.sending = true;
-    while (this.queue.length > 0) {
-      const decision = this.queue[0]!;
-      try {
-        const answer = await this.send(decision);
-        this.tries = 0;
-        this.events.link("here");
-        this.queue.shift();
-        this.events.answered(decision, answer);
-      } catch (error) {
-        if (error instanceof Away) {
-          this.events.link("away");
-          await new Promise((resolve) => setTimeout(resolve, RETRY_MS[Math.min(this.tries++, RETRY_MS.length - 1)]));
-          continue;
-        }
-        this.queue.shift();
-        this.events.refused(decision, error instanceof Refused ? error.problem.detail : "It could not be sent.");
-      }
-      await this.keep();
-    }
+    while (this.waiting[0]) await this.next(this.waiting[0]);
     this.sending = false;
+  }
+
+  private async attempt(decision: Decision): Promise<Outcome> {
+    try {
+      return { is: "done", answer: await this.host.send(decision) };
+    } catch (error) {
+      if (error instanceof Refused) return { is: "refused", problem: error.problem };
+      if (error instanceof Away || !(await this.host.isWell())) return { is: "away" };
+      return { is: "failed", why: error instanceof Error ? error.message : "The server failed." };
+    }
+  }
+
+  private async next(decision: Decision): Promise<void> {
+    const outcome = await this.attempt(decision);
+    if (outcome.is === "away" || (outcome.is === "failed" && ++this.failures < MOST_FAILURES)) {
+      this.tell(() => this.events.link(outcome.is === "away" ? "away" : "here"));
+      return this.host.pause(RETRY_MS[Math.min(this.tries++, RETRY_MS.length - 1)]!);
+    }
+    this.tries = 0;
+    this.failures = 0;
+    this.tell(() => this.events.link("here"));
+    if (outcome.is === "done") {
+      this.waiting = this.waiting.filter((other) => other !== decision);
+      this.tell(() => this.events.answered(decision, outcome.answer));
+    } else this.giveUp(decision, outcome);
+    await this.keep();
+  }
+
+  private giveUp(decision: Decision, outcome: Extract<Outcome, { is: "failed" | "refused" }>): void {
+    // What was to take it back has nothing to take back.
+    const over = this.waiting.filter(
+      (other) => other === decision || (other.kind !== "run" && other.of === decision.id),
+    );
+    this.waiting = this.waiting.filter((other) => !over.includes(other));
+    const problem = outcome.is === "refused" ? outcome.problem : null;
+    const why = outcome.is === "refused" ? outcome.problem.detail : outcome.why;
+    let keeps = over.length === 1;
+    this.tell(() => (keeps = this.events.undone(over, why, problem) && keeps));
+    if (keeps) this.setAside([...this.aside, { decision, why }]);
   }
 }

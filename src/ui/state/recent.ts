@@ -20,7 +20,7 @@ function read(): number[] {
 /** Notes where a change puts mail. */
 export function noteFolders(change: Change): void {
   const used = new Set<number>();
-  for (const edits of new Set(change.values()))
+  for (const edits of new Set(change.messages.values()))
     for (const edit of edits) if (edit.kind === "folder") used.add(edit.after);
   if (used.size === 0) return;
   const next = [...used, ...read().filter((id) => !used.has(id))].slice(0, MOST_KEPT);

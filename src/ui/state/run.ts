@@ -1,10 +1,9 @@
 import type { MacroShape } from "@/core/api";
 import { runId } from "@/core/id";
 import {
+  abilitiesOf,
   mustConfirm,
-  stepFacts,
   textOfProblem,
-  walkSteps,
   type Answers,
   type Plan,
   type Planned,
@@ -13,7 +12,8 @@ import {
 import { plural } from "../parts/words";
 import { moveBy, targetDescription, targetIds } from "./select";
 import { NONE } from "@/core/list";
-import { advance, decideRun, planContext, type RunDecision } from "./decide";
+import { decideRun, planContext, type RunDecision } from "./decide";
+import { advance } from "./reflect";
 import { planIn } from "./settle";
 import { mailbox, notify, set, view, type Seen } from "./store";
 
@@ -46,13 +46,10 @@ export const foreseeOn = (macro: MacroShape, ids: readonly number[]): Planned =>
 /** The same for what is selected. */
 export const foresee = (macro: MacroShape): Planned => foreseeOn(macro, targetsOf(macro));
 
-const cannotBeUndone = (steps: readonly Step[]): boolean =>
-  [...walkSteps(steps)].some(({ step }) => stepFacts(step.do).confirm);
-
 /** What a plan comes to, in a few words. */
 function doneText(macro: MacroShape, plan: Plan): string {
   const parts = [
-    plan.change.size > 0 && plural(plan.change.size, "message"),
+    plan.change.messages.size > 0 && plural(plan.change.messages.size, "message"),
     ...(["copy", "task", "contact", "blocked"] as const).map((kind) => {
       const count = plan.things.filter((thing) => thing.kind === kind).length;
       if (count === 0) return false;
@@ -92,8 +89,12 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const { plan } = planned;
   if (plan.asks.length > 0)
     return set({ dialog: { kind: "ask", macro, ids, described, questions: plan.asks, answers } });
-  const touched = new Set([...plan.change.keys(), ...plan.things.map((thing) => thing.source), ...plan.unknown]).size;
-  if (!given.agreed && mustConfirm(macro.settings, touched, cannotBeUndone(macro.steps)))
+  const touched = new Set([
+    ...plan.change.messages.keys(),
+    ...plan.things.map((thing) => thing.source),
+    ...plan.unknown,
+  ]).size;
+  if (!given.agreed && mustConfirm(macro.settings, touched, abilitiesOf(macro, view().macros).confirms))
     return set({
       dialog: { kind: "confirm", macro, ids, described, answers, seen: { plan, at, version: view().version } },
     });

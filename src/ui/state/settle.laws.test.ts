@@ -5,7 +5,8 @@ import { folderId, messageId, runId, type MessageId } from "@/core/id";
 import { plan, type Step } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { Mailbox } from "./mailbox";
-import { Settler, type Decision } from "./settle";
+import type { Decision } from "./decision";
+import { Settler } from "./settle";
 import { columnRow, sentColumns } from "../../../tests/fixtures/columns";
 
 const directory: Directory = {
@@ -31,7 +32,8 @@ class Server {
       { directory, now: new Date(AT), zone: "UTC" },
     );
     if (!planned.ok) throw new Error("the steps cannot run");
-    for (const [id, edits] of planned.plan.change) this.states.set(id, applyEdits(this.states.get(id)!, edits));
+    for (const [id, edits] of planned.plan.change.messages)
+      this.states.set(id, applyEdits(this.states.get(id)!, edits));
     return planned.plan.change;
   }
 }
@@ -92,7 +94,7 @@ describe("the view and the server", () => {
           for (const [key, state] of ahead.states) expect(sameState(mailbox.state(key)!, state)).toBe(true);
         }
         while (sent.length > 0) hear();
-        expect(settler.waiting).toEqual([]);
+        expect(settler.onItsWay).toEqual([]);
         for (const [key, state] of server.states) expect(sameState(mailbox.state(key)!, state)).toBe(true);
       }),
       { numRuns: 800 },

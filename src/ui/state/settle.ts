@@ -1,35 +1,9 @@
-import { EMPTY, invert, reconcile, type CellEdit, type Change } from "@/core/change";
+import { EMPTY, invert, reconcile, type MessageEdit, type Change } from "@/core/change";
 import { messageId, type MessageId, type RunId } from "@/core/id";
-import { needsOf, plan, type Answers, type PlanContext, type Planned, type Settings, type Step } from "@/core/macro";
-import type { RunTarget } from "@/core/api";
+import { needsOf, plan, type PlanContext, type Planned } from "@/core/macro";
+import type { Decision, OnItsWay } from "./decision";
 import { guessOf } from "./facts";
 import type { Mailbox } from "./mailbox";
-
-/** A decision that the server has not confirmed yet. All of it can be stored, so it outlives the window. */
-export type Decision =
-  | {
-      readonly kind: "run";
-      readonly id: RunId;
-      /** When it was decided, ISO 8601: times such as +3h count from it. */
-      readonly at: string;
-      readonly macro: {
-        readonly id?: number;
-        readonly name: string;
-        readonly steps: readonly Step[];
-        readonly settings?: Settings;
-      };
-      readonly ids: readonly number[];
-      /** The messages as a description, where the whole list was selected: that is sent instead of the ids. */
-      readonly described?: Exclude<RunTarget, { ids: unknown }> | null;
-      readonly answers: Answers;
-    }
-  | {
-      readonly kind: "undo" | "redo";
-      readonly id: RunId;
-      readonly of: RunId;
-      readonly name: string;
-      readonly at: string;
-    };
 
 /** Plans a run on what the view holds. */
 export function planIn(
@@ -54,11 +28,7 @@ export function planIn(
   );
 }
 
-interface Pending {
-  readonly decision: Decision;
-  /** What it did to the view. */
-  change: Change;
-}
+type Pending = { -readonly [K in keyof OnItsWay]: OnItsWay[K] };
 
 /** How many past changes are kept, so that undoing a recent run shows at once. */
 const KEPT_CHANGES = 60;
@@ -76,8 +46,9 @@ export class Settler {
     private readonly context: () => Omit<PlanContext, "now">,
   ) {}
 
-  get waiting(): readonly Decision[] {
-    return this.pending.map((entry) => entry.decision);
+  /** Decisions on their way, in the order they were made, each with what it did to the view. */
+  get onItsWay(): readonly OnItsWay[] {
+    return this.pending;
   }
 
   private changeFor(decision: Decision): Change {
@@ -85,7 +56,7 @@ export class Settler {
     if (decision.kind !== "run") {
       const past = this.known.get(decision.of);
       const back = !past ? EMPTY : decision.kind === "undo" ? invert(past) : past;
-      return reconcile(back, (id) => mailbox.state(id)).ready;
+      return reconcile(back, mailbox).ready;
     }
     const planned = planIn(mailbox, decision, { ...this.context(), now: new Date(decision.at) });
     return planned.ok ? planned.plan.change : EMPTY;
@@ -119,11 +90,11 @@ export class Settler {
 
   private putBack(touched: Set<MessageId>): void {
     for (const entry of this.pending) {
-      for (const id of entry.change.keys()) touched.add(id);
+      for (const id of entry.change.messages.keys()) touched.add(id);
       entry.change = this.changeFor(entry.decision);
       this.mailbox.apply(entry.change);
       if (entry.decision.kind === "run") this.remember(entry.decision.id, entry.change);
-      for (const id of entry.change.keys()) touched.add(id);
+      for (const id of entry.change.messages.keys()) touched.add(id);
     }
   }
 
@@ -138,9 +109,10 @@ export class Settler {
       this.pending.shift();
       return new Set();
     }
-    const touched = new Set<MessageId>(change.keys());
+    const touched = new Set<MessageId>(change.messages.keys());
     this.takeOff();
-    for (const entry of this.pending) if (entry.decision.id === id) for (const m of entry.change.keys()) touched.add(m);
+    for (const entry of this.pending)
+      if (entry.decision.id === id) for (const m of entry.change.messages.keys()) touched.add(m);
     this.pending = this.pending.filter((entry) => entry.decision.id !== id);
     this.mailbox.apply(change);
     this.putBack(touched);
@@ -151,7 +123,8 @@ export class Settler {
   refuse(id: RunId): Set<MessageId> {
     const touched = new Set<MessageId>();
     this.takeOff();
-    for (const entry of this.pending) if (entry.decision.id === id) for (const m of entry.change.keys()) touched.add(m);
+    for (const entry of this.pending)
+      if (entry.decision.id === id) for (const m of entry.change.messages.keys()) touched.add(m);
     this.pending = this.pending.filter((entry) => entry.decision.id !== id);
     this.known.delete(id);
     this.putBack(touched);
@@ -168,15 +141,15 @@ export class Settler {
   }
 }
 
-/** Edits are shared between messages: each pair of lists is compared once. */
-function same(a: Change, b: Change): boolean {
+/** Whether two changes do the same to messages. Edits are shared between them: each pair of lists is compared once. */
+function same({ messages: a }: Change, { messages: b }: Change): boolean {
   if (a.size !== b.size) return false;
-  const equal = new Map<readonly CellEdit[], readonly CellEdit[]>();
+  const equal = new Map<readonly MessageEdit[], readonly MessageEdit[]>();
   for (const [id, edits] of a) {
     const others = b.get(id);
     if (!others) return false;
     if (equal.get(edits) === others) continue;
-    const sorted = (list: readonly CellEdit[]) => list.map((edit) => JSON.stringify(edit)).sort();
+    const sorted = (list: readonly MessageEdit[]) => list.map((edit) => JSON.stringify(edit)).sort();
     if (sorted(edits).join() !== sorted(others).join()) return false;
     equal.set(edits, others);
   }

@@ -13,6 +13,7 @@ import type { BatchShape, EntryShape, Home, MacroShape, RunTarget } from "@/core
 import type { Answers, Done, Plan, Question } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { Mailbox } from "./mailbox";
+import type { SetAside } from "./queue";
 
 /** Messages as a description, where the whole list was selected. */
 type Described = Exclude<RunTarget, { ids: unknown }> | null;
@@ -43,6 +44,7 @@ export type Dialog =
   | { readonly kind: "arrange" }
   | { readonly kind: "form" }
   | { readonly kind: "why" }
+  | { readonly kind: "aside" }
   /** A batch that is being made of what the list shows, or changed. */
   | { readonly kind: "batch"; readonly batch: BatchShape | null };
 
@@ -121,6 +123,16 @@ export interface View {
   readonly pressed: string | null;
   readonly typed: readonly string[];
   readonly ledger: readonly EntryShape[];
+  /** Of it, what the server has confirmed. */
+  readonly confirmed: readonly EntryShape[];
+  /** How many entries came as events; whether the ledger is about to be read anew. */
+  readonly arrivals: number;
+  readonly readsLedger: boolean;
+  /** Runs of which nothing could be taken back when that was tried, and those of which that was said. */
+  readonly stuck: ReadonlySet<string>;
+  readonly saidPassed: ReadonlySet<string>;
+  /** Decisions that could not be done. */
+  readonly aside: readonly SetAside[];
   readonly waiting: number;
   readonly lastMacro: number | null;
   readonly dialog: Dialog | null;
@@ -176,6 +188,12 @@ const NOTHING: View = {
   pressed: null,
   typed: [],
   ledger: [],
+  confirmed: [],
+  arrivals: 0,
+  readsLedger: false,
+  stuck: new Set(),
+  saidPassed: new Set(),
+  aside: [],
   waiting: 0,
   lastMacro: null,
   dialog: null,

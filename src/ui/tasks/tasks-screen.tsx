@@ -1,12 +1,14 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { useEffect, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import type { TaskShape } from "@/core/api";
 import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
 import { dateText, plural } from "../parts/words";
-import { get, write } from "../state/api";
+import { write } from "../state/api";
 import { focusMessage, goToPlace } from "../state/browse";
+import { reads, tasks as tasksRead } from "../state/reads";
 import { useView } from "../state/store";
 
 /** Tasks that macros have made, the most pressing on top; each leads back to its message. */
@@ -14,29 +16,22 @@ export function TasksScreen() {
   const router = useRouter();
   const home = useView((v) => v.home);
   const zone = home?.person.zone ?? "UTC";
-  const [tasks, setTasks] = useState<readonly TaskShape[] | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
+  const read = useQuery(tasksRead);
+  const tasks = read.data ?? null;
+  const [stored, setStored] = useState<string | null>(null);
+  const problem = stored ?? read.error?.message ?? null;
   const nowMs = useNow(60_000);
   useScreenKeys();
-  // Home is read anew whenever a task or setting changes, in any window.
-  useEffect(() => {
-    let current = true;
-    get<TaskShape[]>("/tasks").then(
-      (read) => current && setTasks(read),
-      (error: Error) => current && setProblem(error.message),
-    );
-    return () => {
-      current = false;
-    };
-  }, [home]);
+  const show = (id: number, next: Partial<TaskShape>) =>
+    reads.setQueryData(tasksRead.queryKey, (now) => now?.map((t) => (t.id === id ? { ...t, ...next } : t)));
   const change = async (task: TaskShape, patch: Partial<TaskShape>) => {
-    setTasks((now) => now?.map((t) => (t.id === task.id ? { ...t, ...patch } : t)) ?? null);
-    setProblem(null);
+    show(task.id, patch);
+    setStored(null);
     try {
       await write("PATCH", `/tasks/${task.id}`, patch);
     } catch (error) {
-      setProblem(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.");
-      setTasks((now) => now?.map((t) => (t.id === task.id ? task : t)) ?? null);
+      setStored(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.");
+      show(task.id, task);
     }
   };
   const open = (message: number) => {

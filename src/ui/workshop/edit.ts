@@ -2,7 +2,7 @@ import type { Deck } from "@/core/keys";
 import type { Settings, Step } from "@/core/macro";
 import type { MacroShape } from "@/core/api";
 import { write } from "../state/api";
-import { inLine, refreshSettings } from "../state/load";
+import { inLine, refreshSettings } from "../state/settings";
 import { notify, set, view } from "../state/store";
 
 /** Changes of macros and decks: shown and stored at once, and each can be taken back. */

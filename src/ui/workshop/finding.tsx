@@ -2,7 +2,7 @@
 import type { MacroShape } from "@/core/api";
 import type { Finding, Repair } from "@/core/macro";
 import { write } from "../state/api";
-import { refreshSettings } from "../state/load";
+import { refreshSettings } from "../state/settings";
 import { notify } from "../state/store";
 import { changeMacro } from "./edit";
 

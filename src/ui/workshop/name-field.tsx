@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Picker } from "../parts/picker";
 import { write } from "../state/api";
-import { refreshSettings } from "../state/load";
+import { refreshSettings } from "../state/settings";
 import { useView } from "../state/store";
 
 export const FIELD = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";

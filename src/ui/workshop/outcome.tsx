@@ -1,13 +1,14 @@
 "use client";
-import { useEffect, useMemo, useState } from "react";
-import type { DryAnswer, MacroShape } from "@/core/api";
-import { stepFacts, walkSteps, type Finding } from "@/core/macro";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import type { MacroShape } from "@/core/api";
+import { abilitiesOf, type Finding } from "@/core/macro";
 import { PlanTable } from "../foresight/plan-table";
 import { countText } from "../parts/words";
-import { write } from "../state/api";
 import { listedRows } from "../state/listed";
 import { targetIds } from "../state/select";
 import { foreseeOn, targetsOf } from "../state/run";
+import { dryRun } from "../state/reads";
 import { mailbox, useView } from "../state/store";
 import { FindingLine } from "./finding";
 
@@ -27,26 +28,9 @@ function sampleOf(rows: Int32Array, most: number): number[] {
 
 /** What the server says of messages whose words a step needs. */
 function ServerDry({ macro, ids }: { readonly macro: MacroShape; readonly ids: readonly number[] }) {
-  const [answer, setAnswer] = useState<DryAnswer | string | null>(null);
-  const { id, name, steps, settings } = macro;
-  const asked = ids.slice(0, MOST_ASKED).join();
-  useEffect(() => {
-    let current = true;
-    write<DryAnswer>("POST", "/runs", {
-      id: crypto.randomUUID(),
-      macro: { id, name, steps, settings },
-      target: { ids: asked.split(",").map(Number) },
-      dry: true,
-    }).then(
-      (got) => current && setAnswer(got),
-      (error: Error) => current && setAnswer(error.message),
-    );
-    return () => {
-      current = false;
-    };
-  }, [id, name, steps, settings, asked]);
-  if (answer === null) return <p className="text-[13px] text-ink-2">Asking the server, which reads the texts…</p>;
-  if (typeof answer === "string") return <p role="alert">{answer}</p>;
+  const { data: answer, error } = useQuery(dryRun(macro, ids.slice(0, MOST_ASKED)));
+  if (error) return <p role="alert">{error.message}</p>;
+  if (!answer) return <p className="text-[13px] text-ink-2">Asking the server, which reads the texts…</p>;
   return (
     <table className="w-full table-fixed text-[13px]">
       <caption className="pb-1 text-left text-xs text-ink-2">As the server says, with the texts read</caption>
@@ -87,8 +71,10 @@ export function Outcome({ macro, findings }: { readonly macro: MacroShape; reado
     const all = targetsOf(macro, chosen);
     return { ids: all, planned: stopped ? null : foreseeOn(macro, all) };
   }, [version, ticked, directory, macros, rows, on, macro, stopped]);
-  const kinds = [...walkSteps(macro.steps)].map(({ step }) => step.do);
-  const lasting = kinds.filter((kind) => stepFacts(kind).undo === "none");
+  const { lasting } = abilitiesOf(
+    macro,
+    useView((v) => v.macros),
+  );
   const selected = targetIds().length;
   return (
     <div className="flex flex-col gap-3">
@@ -123,10 +109,10 @@ export function Outcome({ macro, findings }: { readonly macro: MacroShape; reado
       )}
       {planned?.ok && planned.plan.asks.length === 0 && <PlanTable plan={planned.plan} ids={ids} most={SHOWN} />}
       {planned?.ok && planned.plan.unknown.length > 0 && <ServerDry macro={macro} ids={planned.plan.unknown} />}
-      {kinds.length > 0 && (
+      {macro.steps.length > 0 && (
         <p className={`rounded-md px-3 py-2 text-[13px] ${lasting.length > 0 ? "bg-brick-soft" : "bg-spruce-soft"}`}>
           {lasting.length > 0
-            ? `What ${[...new Set(lasting)].join(" and ")} does cannot be taken back. It asks before it runs.`
+            ? `What ${lasting.join(" and ")} does cannot be taken back. It asks before it runs.`
             : "All of its steps can be taken back."}
         </p>
       )}

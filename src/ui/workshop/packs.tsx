@@ -5,7 +5,7 @@ import type { MacroShape, PackAnswer } from "@/core/api";
 import { Modal } from "../parts/picker";
 import { plural } from "../parts/words";
 import { packAddress, write } from "../state/api";
-import { refreshSettings } from "../state/load";
+import { refreshSettings } from "../state/settings";
 import { notify, useView } from "../state/store";
 import { FIELD } from "./name-field";
 

@@ -1,7 +1,9 @@
-import { z } from "zod";
+import type { z } from "zod";
+import { isStorable } from "@/core/text";
 import { processDatabase, Refusal, whoIsAsking, type Context } from "@/server/act";
-import { isTooDeep } from "@/core/macro";
 import { isOwn } from "./hosts";
+import { problem } from "./problem";
+import { body, shortNumber } from "./read";
 
 export interface Asked {
   readonly request: Request;
@@ -10,21 +12,25 @@ export interface Asked {
   readonly query: URLSearchParams;
 }
 
-type Params = { params: Promise<Record<string, string>> };
+/** Routes without a part in braces are given none. */
+type Params = { params: Promise<Record<string, string> | undefined> };
 
-/** RFC 9457. */
-export function problem(status: number, title: string, detail: string, issues?: Refusal["issues"]): Response {
-  return Response.json(
-    { type: "about:blank", title, status, detail, ...(issues ? { issues } : {}) },
-    { status, headers: { "content-type": "application/problem+json" } },
-  );
-}
+/** PostgreSQL's code for a statement that took longer than it may. */
+const TOOK_TOO_LONG = "57014";
 
 /** Errors name what was tried, never what was in the mail; parameters stay out of the log. */
 function failed(request: Request, error: unknown): Response {
-  if (error instanceof Refusal) return problem(error.status, error.title, error.detail, error.issues);
+  if (error instanceof Refusal) {
+    const { code, ...more } = error.more;
+    return problem(error.status, error.title, error.detail, {
+      ...more,
+      ...(code ? { type: `urn:tachyne:${code}` } : {}),
+    });
+  }
   const cause = (error as { cause?: unknown }).cause ?? error;
   const code = String((cause as { code?: unknown }).code ?? "");
+  if (code === TOOK_TOO_LONG)
+    return problem(422, "This takes too long", "Ask for less at once: narrow by sender, folder or date first.");
   console.error(
     `${request.method} ${new URL(request.url).pathname} failed: ${code || (cause as Error).message?.slice(0, 200)}`,
   );
@@ -39,44 +45,16 @@ export function route(answer: (asked: Asked) => Promise<Response>) {
     if (!isOwn(request.headers))
       return problem(403, "Not from here", "Tachyne answers only its own pages and programs on this machine.");
     try {
+      const query = new URL(request.url).searchParams;
+      const given = (await params) ?? {};
+      for (const text of [...Object.values(given), ...query.values()])
+        if (!isStorable(text)) throw new Refusal(400, "Not a text", "The address holds a character that nothing has.");
       const context = await whoIsAsking(processDatabase());
-      return await answer({ request, context, params: await params, query: new URL(request.url).searchParams });
+      return await answer({ request, context, params: given, query });
     } catch (error) {
       return failed(request, error);
     }
   };
-}
-
-export async function body<T extends z.ZodType>(request: Request, shape: T): Promise<z.infer<T>> {
-  let raw: unknown;
-  try {
-    raw = await request.json();
-  } catch {
-    throw new Refusal(400, "Not JSON", "The request's body must be JSON.");
-  }
-  if (isTooDeep(raw)) throw new Refusal(422, "The request does not fit", "The body is nested too deep.");
-  return checked(raw, shape);
-}
-
-/** For requests whose body may be left out. */
-export async function bodyOrNothing<T extends z.ZodType>(request: Request, shape: T): Promise<z.infer<T>> {
-  const text = await request.text();
-  if (text.trim() === "") return checked({}, shape);
-  return body(new Request(request.url, { method: "POST", body: text }), shape);
-}
-
-export function checked<T extends z.ZodType>(raw: unknown, shape: T): z.infer<T> {
-  const read = shape.safeParse(raw);
-  if (read.success) return read.data;
-  const detail = read.error.issues.slice(0, 5).map((issue) => `${issue.path.join(".") || "body"}: ${issue.message}`);
-  throw new Refusal(422, "The request does not fit", detail.join("; "));
-}
-
-export function number(text: string | null | undefined, name: string, least = 1): number {
-  const value = Number(text);
-  if (text === null || text === undefined || text === "" || !Number.isSafeInteger(value) || value < least)
-    throw new Refusal(400, "Not a number", `"${name}" must be a whole number from ${least} on.`);
-  return value;
 }
 
 /** GET and POST of a kind of thing. */
@@ -98,10 +76,10 @@ export const item = <T extends z.ZodType>(
   remove: (context: Context, id: number) => Promise<void>,
 ) => ({
   PATCH: route(async ({ context, params, request }) =>
-    Response.json(await change(context, number(params.id, "id"), await body(request, shape))),
+    Response.json(await change(context, shortNumber(params.id), await body(request, shape))),
   ),
   DELETE: route(async ({ context, params }) => {
-    await remove(context, number(params.id, "id"));
+    await remove(context, shortNumber(params.id));
     return new Response(null, { status: 204 });
   }),
 });

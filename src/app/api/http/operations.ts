@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import * as shape from "@/core/api";
 
 interface Operation {

@@ -1,11 +1,12 @@
-import { number, route } from "@/app/api/http/answer";
+import { route } from "@/app/api/http/answer";
+import { number } from "@/app/api/http/read";
 import { eventsFor } from "@/server/act";
 
 /** A line now and then shows that the connection lives, also to anything in between. */
 const PING_EVERY_MS = 10_000;
 
 export const GET = route(async ({ context, request, query }) => {
-  const after = number(request.headers.get("last-event-id") ?? query.get("after") ?? "0", "after", 0);
+  const after = number(request.headers.get("last-event-id") ?? query.get("after") ?? "0", "after", { least: 0 });
   const encoder = new TextEncoder();
   const stopped = new AbortController();
   request.signal.addEventListener("abort", () => stopped.abort());

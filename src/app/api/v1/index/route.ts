@@ -1,6 +1,7 @@
 import { promisify } from "node:util";
 import { gzip } from "node:zlib";
-import { number, route } from "@/app/api/http/answer";
+import { route } from "@/app/api/http/answer";
+import { number, numbers } from "@/app/api/http/read";
 import { readPlace } from "@/core/api";
 import { MOST_INDEX_ROWS, readIndex, readIndexSince, readTest, Refusal, type Context } from "@/server/act";
 
@@ -9,15 +10,13 @@ const LEVEL = 2;
 
 async function read(context: Context, query: URLSearchParams): Promise<Uint8Array> {
   const since = query.get("since");
-  if (since !== null) return readIndexSince(context, number(since, "since", 0));
+  if (since !== null) return readIndexSince(context, number(since, "since", { least: 0 }));
   const limit = query.has("limit") ? Math.min(MOST_INDEX_ROWS, number(query.get("limit"), "limit")) : MOST_INDEX_ROWS;
   const before = query.get("before");
   const place = before === null ? null : readPlace(before);
   if (before !== null && !place) throw new Refusal(400, "Not a place", "Give back what the last part said.");
   const ids = query.get("ids");
-  const which = ids
-    ? { ids: ids.split(",").map((id) => number(id, "ids")) }
-    : { test: await readTest(context, query.get("narrow") ?? "") };
+  const which = ids ? { ids: numbers(ids, "ids") } : { test: await readTest(context, query.get("narrow") ?? "") };
   return readIndex(context, which, limit, place);
 }
 

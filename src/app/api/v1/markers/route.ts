@@ -1,9 +1,5 @@
 import { collection } from "@/app/api/http/answer";
 import { newMarker } from "@/core/api";
-import { createMarker, readDirectory } from "@/server/act";
+import { createMarker, listMarkers } from "@/server/act";
 
-export const { GET, POST } = collection(
-  async (context) => (await readDirectory(context)).markers,
-  newMarker,
-  createMarker,
-);
+export const { GET, POST } = collection(listMarkers, newMarker, createMarker);

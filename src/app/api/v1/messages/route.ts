@@ -1,4 +1,5 @@
-import { checked, number, route } from "@/app/api/http/answer";
+import { route } from "@/app/api/http/answer";
+import { checked, number } from "@/app/api/http/read";
 import { listMessages, MOST_ROWS } from "@/server/act";
 import { orderShape } from "@/core/api";
 

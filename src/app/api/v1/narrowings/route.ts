@@ -1,4 +1,5 @@
-import { body, route } from "@/app/api/http/answer";
+import { route } from "@/app/api/http/answer";
+import { body } from "@/app/api/http/read";
 import { newNarrowing } from "@/core/api";
 import { listNarrowings, noteNarrowing } from "@/server/act";
 

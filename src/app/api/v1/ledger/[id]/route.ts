@@ -1,4 +1,5 @@
-import { checked, route } from "@/app/api/http/answer";
+import { route } from "@/app/api/http/answer";
+import { checked } from "@/app/api/http/read";
 import { uuidShape } from "@/core/api";
 import { runId } from "@/core/id";
 import { readEntry } from "@/server/act";

@@ -1,4 +1,5 @@
-import { number, route } from "@/app/api/http/answer";
+import { route } from "@/app/api/http/answer";
+import { number } from "@/app/api/http/read";
 import { readMessage } from "@/server/act";
 
 export const GET = route(async ({ context, params }) =>

@@ -1,4 +1,5 @@
-import { body, number, route } from "@/app/api/http/answer";
+import { route } from "@/app/api/http/answer";
+import { body, number } from "@/app/api/http/read";
 import { taskPatch } from "@/core/api";
 import { changeTask } from "@/server/act";
 

@@ -1,5 +1,6 @@
 import { uuidShape, undoRequest } from "@/core/api";
-import { bodyOrNothing, checked, route } from "@/app/api/http/answer";
+import { route } from "@/app/api/http/answer";
+import { bodyOrNothing, checked } from "@/app/api/http/read";
 import { runId } from "@/core/id";
 import { takeBack } from "@/server/act";
 

@@ -1,4 +1,5 @@
-import { download, number, route } from "@/app/api/http/answer";
+import { download, route } from "@/app/api/http/answer";
+import { number } from "@/app/api/http/read";
 import { readRaw } from "@/server/act";
 
 export const GET = route(async ({ context, params }) => {

@@ -4,11 +4,9 @@ import { basename } from "node:path";
 import { parseArgs } from "node:util";
 import { personId } from "@/core/id";
 import { openDatabase } from "../db";
-import { importFile } from "../act/imports";
-import { whoIsAsking } from "../act/context";
-import { ParsePool } from "./pool";
-import { findJob } from "./rows";
-import { doJob } from "./work";
+import { doJob, findJob, ParsePool } from "../jobs";
+import { whoIsAsking } from "./context";
+import { importFile } from "./imports";
 
 /** `import FILE… --folder NAME`: takes files in, or waits while the app's own job process does. */
 const { values, positionals } = parseArgs({

@@ -1,8 +1,7 @@
 import type { FolderId, MessageId, PersonId } from "@/core/id";
 import { domainOf, guessFrom } from "@/core/filing";
 import type { Facts } from "@/core/macro";
-import { textOf } from "@/core/mail";
-import { TRAIT } from "@/core/narrow";
+import { isHeavy, textOf } from "@/core/mail";
 import type { Queryable } from "../db";
 import { listOf } from "../store";
 
@@ -24,34 +23,41 @@ interface Row {
   list_key: string;
 }
 
+/** The words of messages, which only their sources hold. */
+export type Bodies = ReadonlyMap<MessageId, string>;
+
 /** Sources read and parsed at a time, so that a run over thousands holds few of them at once. */
 const BODIES_AT_ONCE = 200;
 
-async function readBodies(sql: Queryable, person: PersonId, ids: readonly MessageId[]): Promise<Map<number, string>> {
-  const bodies = new Map<number, string>();
+/** Reads and parses sources: work for before a turn, since sources never change and parsing takes its time. */
+export async function readBodies(sql: Queryable, person: PersonId, ids: readonly MessageId[]): Promise<Bodies> {
+  const bodies = new Map<MessageId, string>();
   for (let at = 0; at < ids.length; at += BODIES_AT_ONCE) {
-    const rows = await sql<{ id: number; raw: Uint8Array }[]>`
-      select m.id, c.raw from message m join content c on c.person = m.person and c.id = m.content
+    const rows = await sql<{ id: MessageId; raw: Uint8Array; flaws: string[] }[]>`
+      select m.id, c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
       where m.person = ${person} and m.id = any(${listOf(ids.slice(at, at + BODIES_AT_ONCE))}::text::bigint[])`;
-    for (const { id, raw } of rows) bodies.set(id, await textOf(raw));
+    for (const { id, raw, flaws } of rows) bodies.set(id, isHeavy(flaws) ? "" : await textOf(raw));
   }
   return bodies;
 }
 
-/** What the messages say about themselves, for conditions and values taken from them. */
+/** What the messages say about themselves, for conditions and values taken from them. @param bodies null where not needed */
 export async function readFacts(
   sql: Queryable,
   person: PersonId,
   ids: readonly MessageId[],
-  withBody: boolean,
+  bodies: Bodies | null,
 ): Promise<Map<MessageId, Facts>> {
   const rows = await sql<Row[]>`
     select id, from_name, from_address, subject, list, (extract(epoch from date) * 1000)::float8 as date_ms, size, traits,
       from_key, to_key, subject_key, list_key, cc_key, via_key, file_key
     from message where person = ${person} and id = any(${listOf(ids)}::text::bigint[])`;
-  const bodies = withBody ? await readBodies(sql, person, ids) : null;
+  // Messages that came to be meant since the bodies were read; mostly there are none.
+  const late = bodies ? rows.map((row) => row.id as MessageId).filter((id) => !bodies.has(id)) : [];
+  const more = late.length > 0 ? await readBodies(sql, person, late) : null;
   return new Map(
     rows.map((row) => {
+      const id = row.id as MessageId;
       const facts: Facts = {
         fromName: row.from_name,
         fromAddress: row.from_address,
@@ -61,14 +67,14 @@ export async function readFacts(
         size: row.size,
         traits: row.traits,
         text: (field) => row[`${field}_key`],
-        body: bodies ? (bodies.get(row.id) ?? "") : null,
+        body: bodies ? (bodies.get(id) ?? more?.get(id) ?? "") : null,
       };
-      return [row.id as MessageId, facts];
+      return [id, facts];
     }),
   );
 }
 
-/** The folder guess, from where mail of these senders and their domains is now. */
+/** The folder guess, from where mail of these senders and their domains is now, as the database keeps count of it. */
 export async function readGuess(
   sql: Queryable,
   person: PersonId,
@@ -76,12 +82,10 @@ export async function readGuess(
 ): Promise<(facts: Facts) => FolderId | null> {
   const domains = [...new Set([...facts].map((f) => domainOf(f.fromAddress)))];
   const rows = await sql<{ address: string; folder: FolderId; messages: number }[]>`
-    select lower(m.from_address) as address, s.folder, count(*)::int as messages
-    from message m join message_state s on s.person = m.person and s.message = m.id
-      join folder f on f.person = m.person and f.id = s.folder and f.role is null
-    where m.person = ${person} and m.traits & ${TRAIT.mine} = 0
-      and lower(split_part(m.from_address, '@', -1)) = any(${domains}::text[])
-    group by 1, 2`;
+    select s.address, t.folder, t.messages
+    from sender s join filed t on t.person = s.person and t.sender = s.id and t.messages > 0
+      join folder f on f.person = t.person and f.id = t.folder and f.role is null
+    where s.person = ${person} and s.domain = any(${domains}::text[])`;
   const guess = guessFrom(rows);
   return (f) => guess(f.fromAddress);
 }

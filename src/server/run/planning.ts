@@ -1,34 +1,40 @@
-import { and, asc, eq, isNull } from "drizzle-orm";
 import type { MessageState } from "@/core/change";
 import type { RunRequest } from "@/core/api";
-import { messageId, type MessageId } from "@/core/id";
+import { messageId, type MessageId, type PersonId } from "@/core/id";
 import {
   needsOf,
   plan,
-  settingsSchema,
-  stepsSchema,
   textOfProblem,
   type NamedMacro,
   type Plan,
   type PlanContext,
   type Plannable,
   type Settings,
-  type Step,
 } from "@/core/macro";
 import { readNarrow } from "@/core/narrow";
-import { macroTable, type Queryable } from "../db";
+import type { Queryable } from "../db";
 import { pageOfIds } from "../search";
 import { listOf, readStates } from "../store";
-import { badNarrow, notFound, Refusal, type Context } from "./context";
-import { readDirectory } from "./directory";
-import { readFacts, readGuess } from "./facts";
+import { readNames } from "./directory";
+import { readBodies, readFacts, readGuess, type Bodies } from "./facts";
+import { readMacros } from "./macros";
+import { badNarrow, notFound, Refusal } from "./refusal";
+import type { Who } from "./turn";
 
 export interface Macro extends NamedMacro {
   readonly id: number | null;
 }
 
-export interface Prepared {
+/** What to run, on what, and what was answered. */
+export type Asked = Pick<RunRequest, "macro" | "target" | "answers" | "at">;
+
+/** What runs are planned with: names, and the macros that macros may run. */
+export interface Planning {
   readonly macro: Macro;
+  readonly context: PlanContext;
+}
+
+export interface Prepared extends Planning {
   readonly ids: readonly MessageId[];
   readonly states: ReadonlyMap<MessageId, MessageState>;
   readonly plan: Plan;
@@ -36,56 +42,36 @@ export interface Prepared {
   readonly gone: readonly { message: number; step: number; reason: string }[];
 }
 
-/** What runs are planned with, read before the transaction: names, and the macros that macros may run. */
-export interface Planning {
-  readonly macro: Macro;
-  readonly context: PlanContext;
-}
-
 /** A run may have waited this long for the server to come back. */
 const LONGEST_WAIT_MS = 30 * 86_400_000;
 
 /** When it was decided; times such as +3h count from it. */
-export function decidedAt(request: RunRequest): Date {
+function decidedAt({ at }: Pick<RunRequest, "at">): Date {
   const now = new Date();
-  const at = request.at ? new Date(request.at) : now;
-  return at > now || now.getTime() - at.getTime() > LONGEST_WAIT_MS ? now : at;
-}
-
-async function readMacros({ db, person }: Context): Promise<(NamedMacro & { id: number })[]> {
-  const rows = await db.orm
-    .select()
-    .from(macroTable)
-    .where(and(eq(macroTable.person, person), isNull(macroTable.deletedAt)))
-    .orderBy(asc(macroTable.position), asc(macroTable.id));
-  return rows.map(({ id, name, steps, settings }) => ({
-    id,
-    name,
-    steps: stepsSchema.parse(steps),
-    settings: settingsSchema.parse(settings),
-  }));
+  const decided = at ? new Date(at) : now;
+  return decided > now || now.getTime() - decided.getTime() > LONGEST_WAIT_MS ? now : decided;
 }
 
 /** The macro that is asked for, and what it is planned with. */
-export async function readPlanning(context: Context, request: RunRequest): Promise<Planning> {
-  const [directory, macros] = await Promise.all([readDirectory(context), readMacros(context)]);
-  const planContext = { directory, macros, now: decidedAt(request), zone: context.zone };
-  const { macro } = request;
+export async function readPlanning(sql: Queryable, who: Who, asked: Omit<Asked, "target">): Promise<Planning> {
+  const { directory, nameOf } = await readNames(sql, who.person);
+  const macros = await readMacros(sql, who.person, nameOf);
+  const context = { directory, macros, now: decidedAt(asked), zone: who.zone };
+  const { macro } = asked;
   if (typeof macro === "number") {
     const found = macros.find((m) => m.id === macro);
     if (!found) throw notFound("macro", macro);
-    return { macro: found, context: planContext };
+    return { macro: found, context };
   }
   const stored = macros.find((m) => m.id === macro.id);
   const settings: Settings = macro.settings ?? stored?.settings ?? {};
-  const steps: readonly Step[] = macro.steps;
-  return { macro: { id: macro.id ?? null, name: macro.name, steps, settings }, context: planContext };
+  return { macro: { id: macro.id ?? null, name: macro.name, steps: macro.steps, settings }, context };
 }
 
 /** The messages a run is on: those named or matching, and with them their threads if the macro says so. */
 export async function targetIds(
   sql: Queryable,
-  { person }: Context,
+  person: PersonId,
   { macro, context }: Planning,
   target: RunRequest["target"],
 ): Promise<MessageId[]> {
@@ -108,27 +94,38 @@ export async function targetIds(
   return rows.map((row) => messageId(row.id));
 }
 
-/** Plans on what is stored now. @throws Refusal when the macro cannot run */
-export async function prepare(
-  sql: Queryable,
-  { person }: Context,
-  planning: Planning,
-  request: RunRequest,
-  ids: readonly MessageId[],
-): Promise<Prepared> {
+/** Steps that are no stored macro may run any, also one of the same name. */
+const plannableOf = (macro: Macro): Plannable => ({ ...macro, name: macro.id === null ? undefined : macro.name });
+
+/**
+ * What only the sources hold, read before the turn: parsing thousands of messages must not keep the person's
+ * other writers waiting.
+ */
+export async function readAhead(sql: Queryable, who: Who, asked: Asked): Promise<Bodies | null> {
+  // Most runs look at no source, which their steps tell by themselves.
+  const planning = await readPlanning(sql, who, asked);
+  if (!needsOf(plannableOf(planning.macro), planning.context).body) return null;
+  return readBodies(sql, who.person, await targetIds(sql, who.person, planning, asked.target));
+}
+
+/** Plans on what is stored now. @param bodies what was read ahead @throws Refusal when the macro cannot run */
+export async function prepare(sql: Queryable, who: Who, asked: Asked, bodies: Bodies | null): Promise<Prepared> {
+  const { person } = who;
+  const planning = await readPlanning(sql, who, asked);
   const { macro, context } = planning;
-  // Steps that are no stored macro may run any, also one of the same name.
-  const plannable: Plannable = { ...macro, name: macro.id === null ? undefined : macro.name };
+  const ids = await targetIds(sql, person, planning, asked.target);
+  const plannable = plannableOf(macro);
   const needs = needsOf(plannable, context);
   const states = await readStates(sql, person, ids);
-  const facts = needs.facts ? await readFacts(sql, person, ids, needs.body) : null;
+  const words = needs.body ? (bodies ?? new Map()) : null;
+  const facts = needs.facts ? await readFacts(sql, person, ids, words) : null;
   const guess = facts && needs.guess ? await readGuess(sql, person, facts.values()) : undefined;
   const messages = ids.flatMap((id) => {
     const state = states.get(id);
     return state ? [{ id, state, ...(facts ? { facts: facts.get(id)! } : {}) }] : [];
   });
-  const planned = plan(plannable, messages, request.answers ?? {}, { ...context, ...(guess ? { guess } : {}) });
+  const planned = plan(plannable, messages, asked.answers ?? {}, { ...context, ...(guess ? { guess } : {}) });
   if (!planned.ok) throw new Refusal(422, "The macro cannot run", planned.problems.map(textOfProblem).join(" "));
   const gone = ids.filter((id) => !states.has(id)).map((id) => ({ message: id, step: 1, reason: "gone" }));
-  return { macro, ids, states, plan: planned.plan, gone };
+  return { macro, context, ids, states, plan: planned.plan, gone };
 }

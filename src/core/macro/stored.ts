@@ -1,0 +1,82 @@
+import {
+  loadNarrow,
+  refTo,
+  storeNarrow,
+  type IdOf,
+  type NameOf,
+  type Ref,
+  type RefKind,
+  type StoredNarrow,
+} from "../narrow";
+import { settingsSchema, type Settings } from "./settings";
+import { mapSteps, stepsSchema, type Step } from "./step";
+
+/**
+ * Steps and settings as they are kept: what people name stands there by id (see core/narrow/stored). Outside, in
+ * the API, packs and on the screen, it is names.
+ */
+const NAMING: readonly (readonly [step: Step["do"], param: string, kind: RefKind])[] = [
+  ["move", "to", "folder"],
+  ["copy", "to", "folder"],
+  ["label", "add", "label"],
+  ["label", "remove", "label"],
+  ["label", "toggle", "label"],
+  ["marker", "set", "marker"],
+  ["run macro", "macro", "macro"],
+];
+
+type Params = Record<string, unknown>;
+
+const isRef = (value: unknown): value is Ref => typeof value === "object" && value !== null && "ref" in value;
+
+function storeStep(step: Step, idOf: IdOf): Step {
+  const out: Params = { ...step };
+  for (const [kind, param, what] of NAMING) {
+    const name = out[param];
+    if (step.do === kind && typeof name === "string") out[param] = refTo(what, name, idOf) ?? name;
+  }
+  if (typeof out.narrow === "string") out.narrow = storeNarrow(out.narrow, idOf);
+  // Stored and loaded steps have the same shape but for their names; loadSteps checks what it gives back.
+  return out as unknown as Step;
+}
+
+function loadStep(step: Step, nameOf: NameOf): Step {
+  const out: Params = { ...step };
+  for (const [param, value] of Object.entries(out))
+    if (isRef(value)) out[param] = nameOf(value.ref, value.id) ?? value.name;
+  if (out.narrow !== undefined) out.narrow = loadNarrow(out.narrow as StoredNarrow, nameOf);
+  return out as unknown as Step;
+}
+
+/** Steps as JSON to be kept. `loadSteps(storeSteps(s))` is `s`, but for needless quotes in conditions. */
+export const storeSteps = (steps: readonly Step[], idOf: IdOf): unknown =>
+  mapSteps(steps, (step) => storeStep(step, idOf));
+
+/** @throws an Error for anything that is no list of steps */
+export const loadSteps = (stored: unknown, nameOf: NameOf): readonly Step[] =>
+  stepsSchema.parse(mapSteps(stored as readonly Step[], (step) => loadStep(step, nameOf)));
+
+export const storeSettings = (settings: Settings, idOf: IdOf): unknown =>
+  settings.for === undefined ? settings : { ...settings, for: storeNarrow(settings.for, idOf) };
+
+/** @throws an Error for anything that is no settings */
+export function loadSettings(stored: unknown, nameOf: NameOf): Settings {
+  const { for: which, ...rest } = stored as Params;
+  const read = which === undefined ? rest : { ...rest, for: loadNarrow(which as StoredNarrow, nameOf) };
+  return settingsSchema.parse(read);
+}
+
+/** The same stored value with what named some things naming another one: for a folder that is merged into another. */
+export function redirected(stored: unknown, kind: RefKind, from: ReadonlySet<number>, to: number): unknown {
+  if (Array.isArray(stored)) return stored.map((value) => redirected(value, kind, from, to));
+  if (typeof stored !== "object" || stored === null) return stored;
+  if (isRef(stored)) return stored.ref === kind && from.has(stored.id) ? { ...stored, id: to } : stored;
+  return Object.fromEntries(Object.entries(stored).map(([key, value]) => [key, redirected(value, kind, from, to)]));
+}
+
+/** The steps with other names in them, in conditions too. */
+export function withNames(steps: readonly Step[], rename: (kind: RefKind, name: string) => string): readonly Step[] {
+  const names: string[] = [];
+  const stored = storeSteps(steps, (_, name) => names.push(name));
+  return loadSteps(stored, (kind, id) => rename(kind, names[id - 1]!));
+}

@@ -1,0 +1,69 @@
+import { and, asc, eq } from "drizzle-orm";
+import type { z } from "zod";
+import type { deckPatch, deckShape, newDeck } from "@/core/api";
+import type { PersonId } from "@/core/id";
+import { deckTable, ormOn, type Queryable } from "../db";
+import { inTurn, notFound, Refusal } from "../run";
+import { tell } from "../store";
+import type { Context } from "./context";
+
+type Deck = z.infer<typeof deckShape>;
+
+export async function readDecks(sql: Queryable, person: PersonId): Promise<Deck[]> {
+  const rows = await ormOn(sql)
+    .select()
+    .from(deckTable)
+    .where(eq(deckTable.person, person))
+    .orderBy(asc(deckTable.number));
+  return rows.map(({ number, name, pads, extra, swipes }) => ({ number, name, pads, extra, swipes }) as Deck);
+}
+
+export const listDecks = ({ db, person }: Context): Promise<Deck[]> => readDecks(db.sql, person);
+
+export async function createDeck({ db, person }: Context, body: z.infer<typeof newDeck>): Promise<Deck> {
+  const deck = { pads: [], extra: [], swipes: {}, ...body };
+  return inTurn(db, person, async (tx) => {
+    const made = await ormOn(tx)
+      .insert(deckTable)
+      .values({ person, ...deck })
+      .onConflictDoNothing()
+      .returning();
+    if (made.length === 0)
+      throw new Refusal(409, "There is one", `Deck ${body.number} is there already; change it instead.`);
+    await tell(tx, person, "settings");
+    return deck;
+  });
+}
+
+export async function changeDeck(
+  { db, person }: Context,
+  number: number,
+  body: z.infer<typeof deckPatch>,
+): Promise<Deck> {
+  if (number < 1 || number > 9) throw notFound("deck", number);
+  // A deck nobody has touched yet is empty, and comes to be when it is first changed.
+  const fresh = { person, number, name: `Deck ${number}`, pads: [], extra: [], swipes: {} };
+  return inTurn(db, person, async (tx) => {
+    await ormOn(tx)
+      .insert(deckTable)
+      .values({ ...fresh, ...body })
+      .onConflictDoUpdate({
+        target: [deckTable.person, deckTable.number],
+        set: Object.keys(body).length > 0 ? body : { number },
+      });
+    await tell(tx, person, "settings");
+    return (await readDecks(tx, person)).find((deck) => deck.number === number)!;
+  });
+}
+
+export async function deleteDeck({ db, person }: Context, number: number): Promise<void> {
+  if (number < 1 || number > 9) throw notFound("deck", number);
+  await inTurn(db, person, async (tx) => {
+    const gone = await ormOn(tx)
+      .delete(deckTable)
+      .where(and(eq(deckTable.person, person), eq(deckTable.number, number)))
+      .returning();
+    if (gone.length === 0) throw notFound("deck", number);
+    await tell(tx, person, "settings");
+  });
+}

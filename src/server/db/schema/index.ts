@@ -1,0 +1,4 @@
+export * from "./owner";
+export * from "./mail";
+export * from "./ledger";
+export * from "./jobs";

@@ -1,0 +1,37 @@
+import { bigint, bigserial, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from "drizzle-orm/pg-core";
+import { bytea, person, id, instant } from "./columns";
+
+/** Long work, and what it is given. */
+
+export const jobTable = pgTable(
+  "job",
+  {
+    person: person(),
+    id: bigserial("id", { mode: "number" }).notNull(),
+    /** receiving, queued, running, done or failed */
+    state: text("state").notNull(),
+    name: text("name").notNull(),
+    folder: integer("folder").notNull(),
+    /** Bytes of the file. */
+    total: bigint("total", { mode: "number" }).notNull().default(0),
+    /** Bytes taken in; a job that stopped goes on from here. */
+    position: bigint("position", { mode: "number" }).notNull().default(0),
+    added: integer("added").notNull().default(0),
+    doubles: integer("doubles").notNull().default(0),
+    /** [{offset, reason}], what could not come in. */
+    problems: jsonb("problems").notNull().default([]),
+    error: text("error"),
+    createdAt: instant("created_at").notNull().defaultNow(),
+    /** When a piece of the file came last: an upload that was cut off is cleared away. */
+    touchedAt: instant("touched_at").notNull().defaultNow(),
+    finishedAt: instant("finished_at"),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("job_id").on(t.id)],
+);
+
+/** The file of an import, until it is done. */
+export const chunkTable = pgTable(
+  "job_chunk",
+  { job: id("job"), position: bigint("position", { mode: "number" }).notNull(), data: bytea("data").notNull() },
+  (t) => [primaryKey({ columns: [t.job, t.position] })],
+);

@@ -1,0 +1,83 @@
+import {
+  bigint,
+  bigserial,
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+  uuid,
+} from "drizzle-orm/pg-core";
+import { person, instant } from "./columns";
+
+/** What was done, and the things that were made by it. */
+
+/** One row for each write of a person's mail, in order. "arrival" rows tell windows of imported messages. */
+export const ledgerTable = pgTable(
+  "ledger",
+  {
+    person: person(),
+    seq: bigint("seq", { mode: "number" }).notNull(),
+    run: uuid("run").notNull(),
+    /** run, undo, redo or arrival */
+    kind: text("kind").notNull(),
+    /** Who wrote: one of ACTORS in core/ledger. */
+    actor: text("actor").notNull().default("person"),
+    /** Which rule, account or timer made it; null for the person. */
+    cause: text("cause"),
+    /** For an undo or redo: the run it is about. */
+    of: uuid("of"),
+    at: instant("at").notNull(),
+    macro: integer("macro"),
+    name: text("name").notNull(),
+    steps: jsonb("steps").notNull(),
+    messages: integer("messages").notNull(),
+    changed: integer("changed").notNull(),
+    state: text("state").notNull(),
+    /** What was written, in the stored form of core/change. */
+    change: jsonb("change").notNull(),
+    /** For a run: what of it still stands, once part was taken back. */
+    standing: jsonb("standing"),
+    /** The first of what was left alone, with the reasons, and how much it was altogether. */
+    skipped: jsonb("skipped").notNull(),
+    skippedCount: integer("skipped_count").notNull().default(0),
+    /** How many of the cells and things it wrote still stand and could be taken back. */
+    restorable: integer("restorable").notNull().default(0),
+    /** The smallest and largest id of the messages it changed: where to look for one message's history. */
+    lowest: bigint("lowest", { mode: "number" }),
+    highest: bigint("highest", { mode: "number" }),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.seq] }), uniqueIndex("ledger_run").on(t.person, t.run)],
+);
+
+export const taskTable = pgTable(
+  "task",
+  {
+    person: person(),
+    id: bigserial("id", { mode: "number" }).notNull(),
+    /** The message it was made from, which may be gone since. */
+    message: bigint("message", { mode: "number" }),
+    title: text("title").notNull(),
+    due: instant("due"),
+    /** Minutes. */
+    estimate: integer("estimate"),
+    about: text("about").notNull(),
+    done: boolean("done").notNull().default(false),
+    createdAt: instant("created_at").notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] }), index("task_message").on(t.person, t.message)],
+);
+
+/** Addresses are in lower case. */
+export const contactTable = pgTable(
+  "contact",
+  { person: person(), address: text("address").notNull(), name: text("name").notNull() },
+  (t) => [primaryKey({ columns: [t.person, t.address] })],
+);
+
+export const blockedTable = pgTable("blocked", { person: person(), address: text("address").notNull() }, (t) => [
+  primaryKey({ columns: [t.person, t.address] }),
+]);

@@ -1,0 +1,71 @@
+import { folderId, labelId, markerId, type PersonId } from "@/core/id";
+import type { IdOf, NameOf } from "@/core/narrow";
+import { folderNamed, labelNamed, markerNamed, type Colour, type Directory, type Role } from "@/core/place";
+import type { Queryable } from "../db";
+
+interface Rows {
+  readonly folders: { id: number; path: string; role: Role | null; removed: boolean }[];
+  readonly labels: { id: number; name: string; colour: Colour; removed: boolean }[];
+  readonly markers: { id: number; letter: string; colour: Colour; meaning: string; used: boolean }[];
+  readonly macros: { id: number; name: string }[];
+}
+
+async function readRows(sql: Queryable, person: PersonId): Promise<Rows> {
+  const [row] = await sql<Rows[]>`select
+    (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'path', path, 'role', role, 'removed', removed) order by path collate "C"), '[]')
+      from folder where person = ${person}) as folders,
+    (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'colour', colour, 'removed', removed) order by name collate "C"), '[]')
+      from label where person = ${person}) as labels,
+    (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'letter', letter, 'colour', colour, 'meaning', meaning, 'used', used)
+      order by position, id), '[]') from marker where person = ${person}) as markers,
+    (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name) order by position, id), '[]')
+      from macro where person = ${person} and deleted_at is null) as macros`;
+  return row!;
+}
+
+const directoryOf = (rows: Rows): Directory => ({
+  folders: rows.folders
+    .filter((folder) => !folder.removed)
+    .map(({ id, path, role }) => ({ id: folderId(id), path, role })),
+  labels: rows.labels
+    .filter((label) => !label.removed)
+    .map(({ id, name, colour }) => ({ id: labelId(id), name, colour })),
+  markers: rows.markers.map((marker) => ({ ...marker, id: markerId(marker.id) })),
+});
+
+/** The person's folders, labels and markers. */
+export const readDirectory = async (sql: Queryable, person: PersonId): Promise<Directory> =>
+  directoryOf(await readRows(sql, person));
+
+/** The same, with what is needed to keep names by id and to show them again. */
+export interface Names {
+  readonly directory: Directory;
+  readonly idOf: IdOf;
+  /** Also of what was removed: its last name. */
+  readonly nameOf: NameOf;
+}
+
+export async function readNames(sql: Queryable, person: PersonId): Promise<Names> {
+  const rows = await readRows(sql, person);
+  const directory = directoryOf(rows);
+  const macros = new Map(rows.macros.map(({ id, name }) => [name.toLowerCase(), id]));
+  const names = {
+    folder: new Map(rows.folders.map(({ id, path }) => [id, path])),
+    label: new Map(rows.labels.map(({ id, name }) => [id, name])),
+    marker: new Map(rows.markers.map(({ id, letter }) => [id, letter])),
+    macro: new Map(rows.macros.map(({ id, name }) => [id, name])),
+  };
+  const idOf: IdOf = (kind, name) => {
+    switch (kind) {
+      case "folder":
+        return folderNamed(directory, name)?.id ?? null;
+      case "label":
+        return labelNamed(directory, name)?.id ?? null;
+      case "marker":
+        return markerNamed(directory, name)?.id ?? null;
+      case "macro":
+        return macros.get(name.trim().toLowerCase()) ?? null;
+    }
+  };
+  return { directory, idOf, nameOf: (kind, id) => names[kind].get(id) ?? null };
+}

@@ -1,0 +1,41 @@
+import { runId } from "@/core/id";
+import type { Actor } from "@/core/ledger";
+import type { Question } from "@/core/macro";
+import type { RunRequest } from "@/core/api";
+import type { Database } from "../db";
+import { findEntry, type LedgerEntry } from "../store";
+import { apply } from "./apply";
+import { prepare, readAhead } from "./planning";
+import { inTurn, type Who } from "./turn";
+
+/** What came of a run: its entry, or the questions that have to be answered first. */
+export type Ran =
+  | { readonly entry: LedgerEntry; readonly asks: readonly [] }
+  | { readonly entry: null; readonly asks: readonly Question[] };
+
+/** Who makes runs, and which rule, account or timer makes them do so. */
+export interface By {
+  readonly actor: Actor;
+  readonly cause: string | null;
+}
+
+export const BY_PERSON: By = { actor: "person", cause: null };
+
+/**
+ * Runs a macro as one transaction: planned on what is stored then, written where it still holds, one ledger
+ * row. The same id again answers with what the first did.
+ */
+export async function run(db: Database, who: Who, request: RunRequest, by: By = BY_PERSON): Promise<Ran> {
+  const id = runId(request.id);
+  const earlier = await findEntry(db.sql, who.person, id);
+  if (earlier) return { entry: earlier, asks: [] };
+  const bodies = await readAhead(db.sql, who, request);
+  return inTurn(db, who.person, async (tx, seq): Promise<Ran> => {
+    // Somebody may have sent the same run while this one waited for its turn.
+    const meanwhile = await findEntry(tx, who.person, id);
+    if (meanwhile) return { entry: meanwhile, asks: [] };
+    const prepared = await prepare(tx, who, request, bodies);
+    if (prepared.plan.asks.length > 0) return { entry: null, asks: prepared.plan.asks };
+    return { entry: await apply(tx, who.person, prepared, { seq, id, ...by }), asks: [] };
+  });
+}

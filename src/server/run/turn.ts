@@ -1,0 +1,30 @@
+import type { PersonId } from "@/core/id";
+import type { Database, Transaction } from "../db";
+import { takeTurn } from "../store";
+
+/** Whose mail it is, and in which time zone their days begin. */
+export interface Who {
+  readonly person: PersonId;
+  /** IANA name. */
+  readonly zone: string;
+}
+
+/**
+ * The only way to write: one transaction in the person's turn, so that what is read in it holds until it is
+ * written. Names, macros and states are read through `tx`, never before.
+ * @param work gets the number of the write; numbers that write nothing are left out
+ */
+export const inTurn = <T>(
+  db: Database,
+  person: PersonId,
+  work: (tx: Transaction, seq: number) => Promise<T>,
+): Promise<T> =>
+  db.sql.begin(async (sql) => {
+    const tx = sql as Transaction;
+    return work(tx, await takeTurn(tx, person));
+  }) as Promise<T>;
+
+/** Everybody who has mail here. */
+export async function everybody({ sql }: Pick<Database, "sql">): Promise<Who[]> {
+  return sql<{ person: PersonId; zone: string }[]>`select id as person, zone from person order by id`;
+}

@@ -1,0 +1,97 @@
+"use client";
+import { useMemo } from "react";
+import { groupOf, isHead, isSelected, type Viewport } from "@/core/list";
+import { soughtIn } from "@/core/narrow";
+import { useNow } from "../parts/now";
+import { expressionOf } from "../state/browse";
+import { mailbox, useView } from "../state/store";
+import { groupName, Head } from "./head";
+import { Row } from "./row";
+
+interface Props {
+  readonly viewport: Viewport;
+  readonly rowPx: number;
+  readonly tall: boolean;
+  /** The row a finger moves, and how far. */
+  readonly swiping: { readonly row: string; readonly offsetPx: number } | null;
+}
+
+/** Labels of a row, and where it is where that is not the same for all: beside its subject. */
+function useHints(): (row: number) => string {
+  const directory = useView((v) => v.directory);
+  const showFolder = useView((v) => !v.place.startsWith("folder="));
+  return useMemo(() => {
+    const folders = new Map(directory.folders.map((f) => [f.id as number, f.path]));
+    const labels = new Map(directory.labels.map((label) => [label.id as number, label.name]));
+    return (row) => {
+      const { labelSets, labelSet, folder } = mailbox.columns;
+      const names = labelSets[labelSet[row]!]!.map((id) => labels.get(id) ?? "");
+      return [...names, showFolder ? (folders.get(folder[row]!) ?? "") : ""].filter(Boolean).join(", ");
+    };
+  }, [directory, showFolder]);
+}
+
+/** The rows in sight, heads of groups among them, in a block that moves with the scroll bar. */
+export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
+  const listing = useView((v) => v.listing);
+  const grouping = useView((v) => v.group);
+  const focus = useView((v) => v.focus);
+  const selection = useView((v) => v.selection);
+  const selected = useView((v) => v.selected);
+  const decided = useView((v) => v.decided);
+  const version = useView((v) => v.version);
+  const directory = useView((v) => v.directory);
+  const place = useView((v) => v.place);
+  const conditions = useView((v) => v.conditions);
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const nowMs = useNow(60_000);
+  const hintOf = useHints();
+  const sought = useMemo(() => soughtIn(expressionOf(place, conditions)), [place, conditions]);
+  const { first, last, base, blockPx } = viewport;
+  const { items, groups } = listing;
+  const selectedIn = (group: number) =>
+    listing.members(group).filter((row) => isSelected(selection, mailbox.columns.id[row]!)).length;
+  const drawn = (at: number) => {
+    const row = items[at]!;
+    const topPx = (at - base) * rowPx;
+    if (isHead(row)) {
+      const group = groups[groupOf(row)]!;
+      return (
+        <Head
+          key={`head ${group.key}`}
+          group={group}
+          name={groupName(group, grouping, directory, zone)}
+          place={at}
+          topPx={topPx}
+          heightPx={rowPx}
+          focused={at === focus}
+          selected={selected === 0 ? 0 : selectedIn(groupOf(row))}
+        />
+      );
+    }
+    const id = mailbox.columns.id[row]!;
+    return (
+      <Row
+        key={id}
+        row={row}
+        place={at}
+        topPx={topPx}
+        tall={tall}
+        focused={at === focus}
+        ticked={selected > 0 && isSelected(selection, id) && !decided.has(id)}
+        verdict={decided.get(id)}
+        markers={directory.markers}
+        hint={hintOf(row)}
+        nowMs={nowMs}
+        sought={sought}
+        version={version}
+        offsetPx={swiping?.row === String(id) ? swiping.offsetPx : 0}
+      />
+    );
+  };
+  return (
+    <div role="presentation" className="absolute inset-x-0" style={{ top: blockPx }}>
+      {Array.from({ length: Math.max(0, last - first) }, (_, i) => drawn(first + i))}
+    </div>
+  );
+}

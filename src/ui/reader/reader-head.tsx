@@ -1,0 +1,74 @@
+"use client";
+import type { Message } from "@/core/api";
+import { Marked } from "../parts/marked";
+import { TONE } from "../parts/tone";
+import { dateText } from "../parts/words";
+import { mailbox, useView } from "../state/store";
+import { LabelChips } from "./label-chips";
+
+interface Props {
+  readonly id: number;
+  readonly row: number;
+  /** What is known once it has been read. */
+  readonly message: Message | null;
+  readonly sought: readonly string[];
+}
+
+const people = (list: Message["to"]) => list.map((p) => p.name || p.address).join(", ");
+
+/** What is on a message: marker, labels, pin, flag, note, and whether an answer is owed. */
+function Marks({ id, row }: Pick<Props, "id" | "row">) {
+  const directory = useView((v) => v.directory);
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const state = mailbox.state(mailbox.idAt(row))!;
+  const marker = directory.markers.find((m) => m.id === state.marker);
+  const labels = directory.labels.filter((label) => state.labels.includes(label.id));
+  if (!marker && labels.length === 0 && !state.flag && !state.pin && !state.note && !state.owed) return null;
+  return (
+    <div className="mt-1.5 flex flex-wrap items-center gap-1.5 text-xs">
+      {marker && <span className={`rounded-sm px-1.5 font-bold ${TONE[marker.colour]}`}>{marker.letter}</span>}
+      {state.owed && <span className="rounded-sm bg-amber-soft px-1.5 text-ink">a reply is owed</span>}
+      <LabelChips message={id} labels={labels} />
+      {state.pin && <span>pinned</span>}
+      {state.flag && (
+        <span>
+          flagged{state.flag.due && `, due ${dateText(state.flag.due, zone, new Date())}`}
+          {state.flag.note && `, ${state.flag.note}`}
+        </span>
+      )}
+      {state.note && <span className="rounded-sm bg-amber-soft px-1.5 text-ink">note: {state.note}</span>}
+    </div>
+  );
+}
+
+/** Subject, people, date and marks: the columns know them, so they are there at once. */
+export function ReaderHead({ id, row, message, sought }: Props) {
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const from = mailbox.text(row, "fromName");
+  const address = mailbox.text(row, "fromAddress");
+  return (
+    <>
+      <h1 className="mb-2 text-[19px] leading-tight font-semibold text-balance">
+        <Marked text={mailbox.text(row, "subject") || "(no subject)"} sought={sought} />
+      </h1>
+      <div className="border-b border-rule pb-2.5 text-[13px] text-ink-2">
+        <div className="flex flex-wrap justify-between gap-x-4">
+          <span className="min-w-0">
+            <b className="text-ink">{from || address || "No sender"}</b>{" "}
+            {from && <span className="break-all">{address}</span>}
+          </span>
+          <span className="num whitespace-nowrap">
+            {dateText(new Date(mailbox.columns.dateMs[row]!).toISOString(), zone, new Date())}
+          </span>
+        </div>
+        {message && (
+          <div className="mt-0.5 truncate">
+            to {people(message.to) || "nobody named"}
+            {message.cc.length > 0 && `, copied to ${people(message.cc)}`}
+          </div>
+        )}
+        <Marks id={id} row={row} />
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,43 @@
+"use client";
+import Link from "next/link";
+import type { Message } from "@/core/api";
+import { dateText } from "../parts/words";
+import { set, useView } from "../state/store";
+import { Body, Files, Tasks } from "./message-body";
+import { ShowAs, type Shown } from "./show-as";
+import { ThreadList } from "./thread-list";
+
+interface Props {
+  readonly message: Message;
+  readonly shown: Shown;
+  readonly onShow: (shown: Shown) => void;
+  readonly sought: readonly string[];
+  readonly textPx: number;
+}
+
+/** A message that has been read: its notes, the ways to look at it, its words, files, tasks and thread. */
+export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props) {
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  return (
+    <>
+      {message.notes.length > 0 && (
+        <p className="mt-2 rounded-md bg-slate-soft px-3 py-1.5 text-[13px]">{message.notes.join(" ")}</p>
+      )}
+      <ShowAs shown={shown} onShow={onShow}>
+        <span className="ml-auto flex gap-3 self-center text-ink-2">
+          {message.keptUntil && <span>deleted for good on {dateText(message.keptUntil, zone, new Date())}</span>}
+          <button type="button" onClick={() => set({ dialog: { kind: "why" } })} className="underline">
+            why here?
+          </button>
+          <Link href="/ledger" onClick={() => set({ ledgerMessage: message.id })} className="underline">
+            history
+          </Link>
+        </span>
+      </ShowAs>
+      <Body message={message} shown={shown} sought={sought} textPx={textPx} />
+      <Files message={message} />
+      <Tasks message={message} zone={zone} />
+      <ThreadList message={message} zone={zone} />
+    </>
+  );
+}

@@ -1,0 +1,82 @@
+import { expect, test } from "vitest";
+import type { EntryShape } from "@/core/api";
+import { changeOf, EMPTY } from "@/core/change";
+import { messageId, runId } from "@/core/id";
+import type { Decision } from "./decision";
+import { MOST_ENTRIES, shownEntries, withEntry } from "./entries";
+
+const id = (n: number) => runId(`00000000-0000-4000-8000-${String(n).padStart(12, "0")}`);
+const entry = (n: number, more: Partial<EntryShape> = {}): EntryShape => ({
+  id: id(n),
+  seq: n,
+  at: "2026-11-24T12:00:00.000Z",
+  kind: "run",
+  actor: "person",
+  cause: null,
+  of: null,
+  macro: { id: null, name: `run ${n}`, steps: [] },
+  messages: 1,
+  changed: 1,
+  restorable: 1,
+  state: "done",
+  skipped: 0,
+  ...more,
+});
+const run = (n: number, change = EMPTY) => ({
+  decision: {
+    kind: "run",
+    id: id(n),
+    at: "2026-11-24T12:00:00.000Z",
+    macro: { name: `run ${n}`, steps: [] },
+    ids: [1, 2],
+    answers: {},
+  } as Decision,
+  change,
+});
+const back = (kind: "undo" | "redo", n: number, of: number) => ({
+  decision: { kind, id: id(n), of: id(of), name: "x", at: "2026-11-24T12:00:00.000Z" } as Decision,
+  change: EMPTY,
+});
+const pin = changeOf([{ kind: "pin", message: messageId(1), before: false, after: true }]);
+const gone = changeOf([{ kind: "gone", message: messageId(1), before: false, after: true }]);
+
+test("what is on its way stands on top, newest first, numbered on, until the server has confirmed it", () => {
+  const shown = shownEntries([entry(2), entry(1)], [run(3, pin), run(4, gone), run(5)]);
+  expect(shown.map((e) => [e.id, e.seq])).toEqual([
+    [id(5), 5],
+    [id(4), 4],
+    [id(3), 3],
+    [id(2), 2],
+    [id(1), 1],
+  ]);
+  // What only the server can plan may be taken back; what is deleted for good may not.
+  expect(shown.slice(0, 3).map((e) => e.restorable)).toEqual([1, 0, 1]);
+  expect(shownEntries([entry(3), entry(2)], [run(3, pin)]).map((e) => e.id)).toEqual([id(3), id(2)]);
+  expect(shownEntries([], [run(9)])[0]).toMatchObject({ seq: 1, messages: 2, actor: "person" });
+});
+
+test("a run being taken back is so already, and one being done again stands", () => {
+  const states = (waiting: Parameters<typeof shownEntries>[1]) =>
+    shownEntries([entry(2, { state: "undone" }), entry(1)], waiting).map((e) => [e.kind, e.state]);
+  expect(states([back("undo", 8, 1), back("redo", 9, 2)])).toEqual([
+    ["redo", "done"],
+    ["undo", "done"],
+    ["run", "done"],
+    ["run", "undone"],
+  ]);
+});
+
+test("an entry that arrives stands first, once, and says what has become of its run", () => {
+  const known = [entry(2), entry(1)];
+  const undone = withEntry(known, entry(3, { kind: "undo", of: id(1) }));
+  expect(undone.map((e) => [e.id, e.state])).toEqual([
+    [id(3), "done"],
+    [id(2), "done"],
+    [id(1), "undone"],
+  ]);
+  const again = withEntry(undone, entry(4, { kind: "redo", of: id(1) }));
+  expect(again.at(-1)?.state).toBe("done");
+  expect(withEntry(known, entry(2, { changed: 7 })).map((e) => e.changed)).toEqual([7, 1]);
+  const many = Array.from({ length: MOST_ENTRIES }, (_, i) => entry(MOST_ENTRIES - i));
+  expect(withEntry(many, entry(MOST_ENTRIES + 1))).toHaveLength(MOST_ENTRIES);
+});

@@ -1,0 +1,60 @@
+import type { EntryShape } from "@/core/api";
+import { touchedBy } from "@/core/change";
+import { restorable, type RunState } from "@/core/ledger";
+import type { OnItsWay } from "./decision";
+
+/** The ledger as a window shows it: entries the server confirmed, and on top of them what is on its way. */
+
+/** How far back undo reaches by key; further back it is in the ledger. */
+export const MOST_ENTRIES = 200;
+
+/** An entry for a decision the server has not confirmed. */
+function entryOf({ decision, change }: OnItsWay, seq: number): EntryShape {
+  const isRun = decision.kind === "run";
+  const macro = isRun
+    ? { id: decision.macro.id ?? null, name: decision.macro.name, steps: [...decision.macro.steps] }
+    : { id: null, name: decision.name, steps: [] };
+  // What the window cannot plan the server may still write.
+  const written = touchedBy(change).size;
+  return {
+    id: decision.id,
+    seq,
+    at: decision.at,
+    kind: decision.kind,
+    actor: "person",
+    cause: null,
+    of: isRun ? null : decision.of,
+    macro,
+    messages: isRun ? decision.ids.length : 0,
+    changed: isRun ? decision.ids.length : 0,
+    restorable: written > 0 ? restorable(change) : 1,
+    state: "done",
+    skipped: 0,
+  };
+}
+
+/** @param confirmed newest first @param waiting in the order they were decided */
+export function shownEntries(confirmed: readonly EntryShape[], waiting: readonly OnItsWay[]): EntryShape[] {
+  const known = new Set(confirmed.map((entry) => entry.id));
+  const top = confirmed[0]?.seq ?? 0;
+  const extra = waiting
+    .filter(({ decision }) => !known.has(decision.id))
+    .map((one, i) => entryOf(one, top + 1 + i))
+    .reverse();
+  const states = new Map<string, RunState>();
+  for (const { decision } of waiting)
+    if (decision.kind !== "run") states.set(decision.of, decision.kind === "undo" ? "undone" : "done");
+  return [...extra, ...confirmed].map((entry) => ({ ...entry, state: states.get(entry.id) ?? entry.state }));
+}
+
+/**
+ * The confirmed entries with one that just arrived. What was taken back is so at once: the next undo must not
+ * mean it again. Whether wholly, the server tells.
+ */
+export function withEntry(confirmed: readonly EntryShape[], entry: EntryShape): EntryShape[] {
+  const state: RunState = entry.kind === "undo" ? "undone" : "done";
+  const others = confirmed
+    .filter((one) => one.id !== entry.id)
+    .map((one) => (entry.kind !== "run" && one.id === entry.of ? { ...one, state } : one));
+  return [entry, ...others].slice(0, MOST_ENTRIES);
+}

@@ -1,0 +1,123 @@
+import type { EntryShape } from "@/core/api";
+import { arrive, fetchMessages, mergePart, readLedger } from "./arrive";
+import { eventsAddress, getIndex, Refused } from "./api";
+import { relist } from "./browse";
+import { refreshSettings } from "./settings";
+import { mailbox, set } from "./store";
+import { forgetWords } from "./words";
+
+/** Messages that came in are gathered for a moment, since an import tells of them a hundred at a time. */
+const GATHER_MS = 400;
+/** The index of words goes on several times a second: as often nobody wants to be shown other results. */
+const LOOK_AGAIN_MS = 2000;
+const RETRY_MS = 1000;
+
+const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
+
+type Written = { readonly kind: "arrival"; readonly change: { readonly arrived?: number[] } };
+
+/**
+ * Keeps the window as the server is: takes its events one after another, each of which may have to wait for
+ * rows to be read. One that cannot be applied makes it read what changed since the last that could.
+ */
+export class Follower {
+  private line: Promise<void> = Promise.resolve();
+  private arrived: number[] = [];
+  private gathering = false;
+  private lookingForWords = false;
+
+  /**
+   * @param through the last write that the window holds
+   * @param readAll brings the whole index anew, where the server does not know any more what changed; tells the
+   *   write it goes to
+   */
+  constructor(
+    private through: number,
+    private readonly readAll: () => Promise<number>,
+  ) {}
+
+  open(): void {
+    const source = new EventSource(eventsAddress(this.through));
+    source.onopen = () => {
+      set({ link: "here" });
+      // Changes of settings are not numbered: some may have been missed.
+      void refreshSettings().catch(() => undefined);
+    };
+    source.addEventListener("written", (event) => {
+      const seq = Number(event.lastEventId);
+      this.line = this.line.then(() => this.take(seq, event.data as string));
+    });
+    source.addEventListener("settings", () => void refreshSettings().catch(() => undefined));
+    source.addEventListener("words", () => void this.moreWords());
+    source.addEventListener("ledger", readLedger);
+    source.onerror = () => {
+      set({ link: "away" });
+      // The browser connects again by itself unless it has given up.
+      if (source.readyState !== EventSource.CLOSED) return;
+      source.close();
+      setTimeout(() => this.open(), RETRY_MS);
+    };
+  }
+
+  private async take(seq: number, text: string): Promise<void> {
+    if (seq <= this.through) return;
+    try {
+      const data = JSON.parse(text) as Written | (EntryShape & { change: unknown });
+      if (data.kind === "arrival") this.gather((data as Written).change.arrived ?? []);
+      else await arrive(data as EntryShape & { change: unknown });
+      this.through = seq;
+    } catch (error) {
+      console.error(error);
+      await this.catchUp();
+    }
+  }
+
+  /** Reads the rows of everything that changed since, as it is now; goes on trying until that is there. */
+  private async catchUp(): Promise<void> {
+    for (;;) {
+      try {
+        const { columns, gone, seq } = await getIndex({ since: String(this.through) });
+        mergePart(() => {
+          if (gone.length > 0) mailbox.remove(new Set(gone));
+          mailbox.merge(columns);
+        });
+        this.through = Math.max(this.through, seq);
+        break;
+      } catch (error) {
+        if (error instanceof Refused) {
+          this.through = Math.max(this.through, await this.readAll());
+          break;
+        }
+        await pause(RETRY_MS);
+      }
+    }
+    relist();
+    readLedger();
+    void refreshSettings().catch(() => undefined);
+  }
+
+  private gather(ids: readonly number[]): void {
+    this.arrived.push(...ids);
+    if (this.gathering) return;
+    this.gathering = true;
+    setTimeout(() => {
+      this.gathering = false;
+      const now = this.arrived.splice(0);
+      fetchMessages(now).catch(() => this.gather(now));
+    }, GATHER_MS);
+  }
+
+  /** More of the mail can be searched by its words: searches that are open are made again. */
+  private async moreWords(): Promise<void> {
+    if (this.lookingForWords) return;
+    this.lookingForWords = true;
+    await pause(LOOK_AGAIN_MS);
+    this.lookingForWords = false;
+    await refreshSettings()
+      .then(() => {
+        forgetWords();
+        relist();
+      })
+      .catch(() => undefined);
+  }
+}

@@ -1,0 +1,81 @@
+import { QueryClient, queryOptions } from "@tanstack/react-query";
+import type { DryAnswer, EntryDetail, JobShape, MacroShape, Message, TaskShape } from "@/core/api";
+import { Away, get, getText, write } from "./api";
+
+/**
+ * What screens read beside the mailbox, each described once: where it comes from, and when it is old. A server
+ * that is away is asked again until it is back; what it refuses is shown.
+ */
+const RETRY_MS = 2000;
+
+export const reads = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // The server is on this machine: whether there is a network says nothing.
+      networkMode: "always",
+      retry: (_, error) => error instanceof Away,
+      retryDelay: RETRY_MS,
+      refetchOnWindowFocus: false,
+      refetchOnReconnect: false,
+    },
+  },
+});
+
+/** Tasks hang on what runs do: they are read anew with the settings, which every change of them tells of. */
+export const tasks = queryOptions({ queryKey: ["tasks"], queryFn: () => get<TaskShape[]>("/tasks") });
+
+/** What an entry changed; its state says whether that is still so. */
+export const entryDetail = (id: string, state: string) =>
+  queryOptions({ queryKey: ["entry", id, state], queryFn: () => get<EntryDetail>(`/ledger/${id}`) });
+
+const LOOK_EVERY_MS = 700;
+const isOver = (job: JobShape): boolean => job.state === "done" || job.state === "failed";
+
+/** Imports, looked at more often while one goes on. */
+export const jobs = queryOptions({
+  queryKey: ["jobs"],
+  queryFn: () => get<JobShape[]>("/jobs"),
+  refetchInterval: ({ state }) => (state.data?.every(isOver) === false ? LOOK_EVERY_MS : 5 * LOOK_EVERY_MS),
+});
+
+/** Conditions that were used before; read each time somebody begins to write one. */
+export const narrowings = queryOptions({ queryKey: ["narrowings"], queryFn: () => get<string[]>("/narrowings") });
+
+/** A source is as it came, for ever. @param most characters that are shown */
+export const source = (id: number, most: number) =>
+  queryOptions({
+    queryKey: ["source", id],
+    queryFn: async () => (await getText(`/messages/${id}/raw`)).slice(0, most),
+    staleTime: Infinity,
+  });
+
+/** Messages are large: those not looked at for so long are let go. */
+const KEPT_MS = 120_000;
+
+/**
+ * A message. It never changes, but what hangs on it does.
+ * @param stamp changes when what was read before may be old
+ */
+export const message = (id: number, stamp: number) =>
+  queryOptions({
+    queryKey: ["message", id],
+    queryFn: async () => ({ message: await get<Message>(`/messages/${id}`), stamp }),
+    staleTime: ({ state }) => (state.data?.stamp === stamp ? Infinity : 0),
+    gcTime: KEPT_MS,
+  });
+
+/** What was read of a message last, be it old. */
+export const lastRead = (id: number): Message | undefined => reads.getQueryData(message(id, 0).queryKey)?.message;
+
+/** What the server, which reads the texts, says a macro would do. */
+export const dryRun = ({ id, name, steps, settings }: MacroShape, ids: readonly number[]) =>
+  queryOptions({
+    queryKey: ["dry", id, name, steps, settings, ids],
+    queryFn: () =>
+      write<DryAnswer>("POST", "/runs", {
+        id: crypto.randomUUID(),
+        macro: { id, name, steps, settings },
+        target: { ids },
+        dry: true,
+      }),
+  });

@@ -1,0 +1,130 @@
+import { readFileSync } from "node:fs";
+import { afterAll, beforeAll, describe, expect, test } from "vitest";
+import { messageId, runId } from "@/core/id";
+import {
+  changeLabel,
+  listBatches,
+  listFolders,
+  listMacros,
+  listMessages,
+  readLedger,
+  readHome,
+  renameFolder,
+  takeBack,
+} from "@/server/act";
+import { migrateDatabase } from "@/server/db";
+import { clearAway } from "@/server/jobs";
+import { everybody, inTurn, settleNames } from "@/server/run";
+import { readStates } from "@/server/store";
+import { emptyDatabase, MIGRATIONS, type Fresh } from "./database";
+
+/**
+ * A database as the version before left it: runs that made things, one taken back in part, a deletion, what trash
+ * let go, a folder and a label removed, three macros of one name, words and an upload left behind.
+ */
+const DUMP = new URL("dumps/version-6.sql", import.meta.url);
+
+let fresh: Fresh;
+beforeAll(async () => {
+  fresh = await emptyDatabase(readFileSync(DUMP, "utf8"));
+  await migrateDatabase(fresh.url, MIGRATIONS);
+  for (const { person } of await everybody(fresh.db)) await inTurn(fresh.db, person, (tx) => settleNames(tx, person));
+});
+afterAll(() => fresh.drop());
+
+const entries = () => readLedger(fresh.context, { limit: 500 });
+const entry = async (name: string) => (await entries()).find((one) => one.macro.name === name && one.kind === "run")!;
+const undo = (id: string) => takeBack(fresh.context, "undo", runId(id));
+const count = async (narrow: string) =>
+  (await listMessages(fresh.context, { narrow, order: "oldest", limit: 1, after: null })).total;
+
+describe("a database of the version before", () => {
+  test("has its runs with who made them, how much they left alone and what can still be taken back", async () => {
+    const shown = Object.fromEntries(
+      (await entries()).map((e) => [`${e.kind} ${e.macro.name}`, [e.actor, e.state, e.restorable]]),
+    );
+    expect(shown).toMatchObject({
+      "run Gone": ["person", "done", 0],
+      "run Trash: kept for 30 days": ["keeper", "done", 0],
+      "run Known": ["person", "done", 2],
+      "run Partly": ["person", "partly undone", 1],
+      "run Two steps": ["person", "done", 12],
+    });
+    expect((await readHome(fresh.context)).ledger.length).toBeGreaterThan(5);
+  });
+
+  test("takes back what was made then: things, copies, moves", async () => {
+    const { sql } = fresh.db;
+    expect((await sql`select 1 from contact`).length).toBe(1);
+    await undo((await entry("Known")).id);
+    expect((await sql`select 1 from contact union all select 1 from blocked`).length).toBe(0);
+    const moved = await entry("Two steps");
+    expect(await count("folder=Bookings/Groups")).toBe(4);
+    expect((await sql`select 1 from task`).length).toBe(4);
+    // Their label was removed since, so that much of it is no longer as it left it.
+    await undo(moved.id);
+    expect(await count("folder=Bookings/Groups")).toBe(0);
+    expect((await sql`select 1 from task`).length).toBe(0);
+  });
+
+  test("brings removed folders and labels back with their run", async () => {
+    const { context } = fresh;
+    const names = async () => (await listFolders(context)).map((folder) => folder.path);
+    expect(await names()).not.toContain("Weather");
+    const removed = await entry("Remove folder Weather");
+    expect(removed.restorable).toBe(2);
+    await undo(removed.id);
+    expect(await names()).toContain("Weather");
+    expect(await count("folder=Weather")).toBe(1);
+    await undo((await entry("Remove label Invoice")).id);
+    expect((await readHome(context)).labels.map((label) => label.name)).toContain("Invoice");
+  });
+
+  test("has no two macros of one name, and what named things follows them from now on", async () => {
+    const { context } = fresh;
+    const mine = async () => (await listMacros(context)).filter((macro) => /^groups/i.test(macro.name));
+    expect((await mine()).map((macro) => macro.name)).toEqual(["Groups", "Groups (2)", "groups (3)"]);
+    await renameFolder(context, (await listFolders(context)).find((f) => f.path === "Bookings")!.id, { path: "Beds" });
+    const [first, , third] = await mine();
+    expect(first).toMatchObject({
+      steps: [
+        { do: "only when", narrow: 'folder=Beds subject~"folder=Bookings please"' },
+        { do: "move", to: "Beds/Groups" },
+      ],
+      settings: { for: "label=Invoice | folder=Nowhere" },
+    });
+    // It ran the first of that name, and still does; what named nothing stays as it was written.
+    expect(third!.steps).toEqual([
+      { do: "run macro", macro: "Groups" },
+      { do: "move", to: "Gone away" },
+    ]);
+    const winter = (await readHome(context)).labels.find((label) => label.name === "Winter season")!;
+    await changeLabel(context, winter.id, { name: "Snow" });
+    expect((await listBatches(context))[0]?.narrow).toBe("folder=Beds & label=Snow marker=R");
+  });
+
+  test("knows where mail is filed, has no words of messages that are no more, and makes words anew", async () => {
+    const { sql } = fresh.db;
+    const [wrong] = await sql<{ n: number }[]>`
+      select count(*)::int as n from (
+        select x.address, f.folder, f.messages from filed f join sender x on x.person = f.person and x.id = f.sender) t full join (
+        select lower(m.from_address) as address, s.folder, count(*)::int as messages
+        from message m join message_state s on s.person = m.person and s.message = m.id
+          join folder o on o.person = s.person and o.id = s.folder and o.role is null group by 1, 2) r
+        using (address, folder) where t.messages is distinct from r.messages and coalesce(t.messages, 0) <> coalesce(r.messages, 0)`;
+    expect(wrong!.n).toBe(0);
+    expect((await sql`select 1 from message_words where message = 99999`).length).toBe(0);
+    expect((await sql`select through from word_index`)[0]).toEqual({ through: 0 });
+    expect((await sql`select 1 from job where state = 'receiving'`).length).toBe(1);
+    await clearAway(fresh.db);
+    expect((await sql`select 1 from job where state = 'receiving' union all select 1 from job_chunk`).length).toBe(0);
+  });
+
+  test("is migrated once: doing it again changes nothing", async () => {
+    const before = await entries();
+    await migrateDatabase(fresh.url, MIGRATIONS);
+    expect(await entries()).toEqual(before);
+    const [state] = await readStates(fresh.db.sql, fresh.context.person, [messageId(1)]);
+    expect(state).toBeDefined();
+  });
+});
