@@ -1,5 +1,6 @@
 import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
+import { stripVTControlCharacters } from "node:util";
 import { spawnSync } from "node:child_process";
 import { build } from "./build.mjs";
 import { startCluster } from "./setup/cluster.mjs";
@@ -16,6 +17,8 @@ const only = process.argv.slice(2).filter((name) => name !== "--quick");
 /** Folders whose tests need nothing but the packages. */
 const QUICK = ["src", "demo", "tests/rules"];
 const totals = { passed: 0, failed: 0, skipped: 0 };
+/** Said once more at the very end, where a log that is cut still has them: name and what was wrong. */
+const failures = [];
 
 function tool(name, args, env = {}) {
   const done = spawnSync(process.execPath, [join(ROOT, "node_modules", ...name), ...args], {
@@ -29,8 +32,18 @@ function tool(name, args, env = {}) {
 function check(title, name, args) {
   say(title);
   if (tool(name, args)) totals.passed++;
-  else totals.failed++;
+  else {
+    totals.failed++;
+    failures.push(title);
+  }
 }
+
+/** The beginning of what a test said, without colours. */
+const reason = (text) =>
+  stripVTControlCharacters(text ?? "")
+    .split("\n")
+    .slice(0, 12)
+    .join("\n    ");
 
 function unitTests(env, report) {
   say(quick ? "unit tests, laws and rules" : "unit, law and server tests");
@@ -53,6 +66,12 @@ function unitTests(env, report) {
     numFailedTests +
     testResults.filter((file) => file.status === "failed" && file.assertionResults.length === 0).length;
   totals.skipped += numPendingTests;
+  for (const file of testResults) {
+    if (file.status === "failed" && file.assertionResults.length === 0)
+      failures.push(`${file.name}: ${reason(file.message)}`);
+    for (const one of file.assertionResults)
+      if (one.status === "failed") failures.push(`${file.name} › ${one.fullName}: ${reason(one.failureMessages[0])}`);
+  }
 }
 
 function browserTests(env, report) {
@@ -61,10 +80,14 @@ function browserTests(env, report) {
     ...env,
     PLAYWRIGHT_JSON_OUTPUT_NAME: report,
   });
-  const { stats, errors } = JSON.parse(readFileSync(report, "utf8"));
+  const { stats, errors, suites } = JSON.parse(readFileSync(report, "utf8"));
   totals.passed += stats.expected;
   totals.failed += stats.unexpected + stats.flaky + (errors?.length ?? 0);
   totals.skipped += stats.skipped;
+  for (const error of errors ?? []) failures.push(reason(error.message));
+  const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
+  for (const spec of suites.flatMap(specs).filter((one) => !one.ok))
+    failures.push(`${spec.file} › ${spec.title}: ${reason(spec.tests[0]?.results.at(-1)?.error?.message)}`);
 }
 
 function staticChecks() {
@@ -74,6 +97,7 @@ function staticChecks() {
 }
 
 function close() {
+  for (const failure of failures) console.log(`\nfailed: ${failure}`);
   console.log(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped`);
   if (totals.passed === 0) throw new Trouble("No test ran.");
   if (totals.failed > 0) process.exitCode = 1;

@@ -168,3 +168,51 @@ describe("mail that is not clean", () => {
     );
   });
 });
+
+describe("threads by subject", () => {
+  let next = 0;
+  const letter = (from: string, subject: string, more = "") =>
+    `From x Mon Nov  2 09:00:00 2026\nFrom: ${from}\nTo: bookings@larchhuts.example\nMessage-ID: <t${next++}@x.example>\nDate: Mon, 2 Nov 2026 09:${String(next).padStart(2, "0")}:00 +0000\nSubject: ${subject}\n${more}\nText ${next}.\n\n`;
+  const threadsOf = async (narrow: string) => (await list(narrow)).rows.map((row) => row.thread);
+  const different = (threads: readonly number[]) => new Set(threads).size;
+
+  test("strangers who answer about the same are no thread; the same people are, in another import too", async () => {
+    await bringIn(
+      Array.from({ length: 30 }, (_, i) => letter(`stranger${i}@post.example`, "Re: Larch request")).join(""),
+      "Inbox",
+    );
+    expect(different(await threadsOf('subject~"larch request"'))).toBe(30);
+    await bringIn(letter("Stranger 4 <STRANGER4@post.example>", "AW: Larch request"), "Inbox");
+    expect(different(await threadsOf('subject~"larch request" & from~stranger4@'))).toBe(1);
+    expect(different(await threadsOf('subject~"larch request"'))).toBe(30);
+  });
+
+  test("an own reply belongs to whom it goes to", async () => {
+    const own = letter("bookings@larchhuts.example", "Re: Tarn dates").replace(
+      "To: bookings@larchhuts",
+      "To: ada@post",
+    );
+    await bringIn(letter("ada@post.example", "Tarn dates") + letter("bea@post.example", "Tarn dates"), "Inbox");
+    await bringIn(own, "Sent");
+    const rows = (await list('subject~"tarn dates"')).rows;
+    const of = (address: string) => rows.find((row) => row.from.address === address)!.thread;
+    expect(of("bookings@larchhuts.example")).toBe(of("ada@post.example"));
+    expect(of("bookings@larchhuts.example")).not.toBe(of("bea@post.example"));
+  });
+
+  test("junk joins no thread, whatever it names, nor does anything join junk", async () => {
+    await bringIn(letter("cleo@post.example", "Corrie key"), "Inbox");
+    const id = `<t${next - 1}@x.example>`;
+    await bringIn(letter("cleo@post.example", "Re: Corrie key", `In-Reply-To: ${id}\nReferences: ${id}\n`), "Junk");
+    await bringIn(letter("cleo@post.example", "Re: Corrie key"), "Inbox");
+    const rows = (await list('subject~"corrie key"')).rows;
+    const [first, junk, reply] = rows.map((row) => row.thread);
+    expect(reply).toBe(first);
+    expect(junk).not.toBe(first);
+    // Junk of one sender that answers junk is a thread of its own.
+    await bringIn(letter("pest@post.example", "Offer"), "Junk");
+    const junkId = `<t${next - 1}@x.example>`;
+    await bringIn(letter("pest@post.example", "Re: Offer", `In-Reply-To: ${junkId}\n`), "Junk");
+    expect(different(await threadsOf("subject~offer & from~pest"))).toBe(1);
+  });
+});

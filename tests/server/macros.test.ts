@@ -19,7 +19,7 @@ import {
   runMacro,
   takeBack,
 } from "@/server/act";
-import { readStates } from "@/server/store";
+import { readRun, readStates } from "@/server/store";
 import { keepLedger } from "@/server/jobs";
 import { fillWithMessages, freshDatabase, type Fresh } from "./database";
 
@@ -110,11 +110,28 @@ describe("steps on the server", () => {
     );
   });
 
-  test("a macro on whole threads takes the rest of each thread along", async () => {
-    await fresh.db.sql`update message set thread = ${ids[40]!} where id = any(${ids.slice(40, 44)}::bigint[])`;
-    const answer = await run([{ do: "pin" }], { ids: [ids[41]!] }, { settings: { whole: "thread" } });
-    expect(answer.entry!.messages).toBe(4);
-    expect((await stateOf(ids[43]!))!.pin).toBe(true);
+  test("a macro on threads takes along what is in the same folders, and not own mail; or everything everywhere", async () => {
+    const { db, context } = fresh;
+    const [one, two, filed, mine, other] = (await fillWithMessages(fresh, 5)) as [
+      number,
+      number,
+      number,
+      number,
+      number,
+    ];
+    await db.sql`update message set thread = ${one} where id = any(${[one, two, filed, mine]}::bigint[])`;
+    await db.sql`update message set traits = traits | 64 where id = ${mine}`;
+    await run([{ do: "move", to: "Weather" }], { ids: [filed] });
+    const meant = async (whole: string, ...ids: number[]) => {
+      const answer = await run([{ do: "toggle read" }], { ids }, { settings: { whole } });
+      const { written } = await readRun(db.sql, context.person, runId(answer.entry!.id));
+      return [...written.messages.keys()].sort((a, b) => a - b);
+    };
+    expect(await meant("thread", two)).toEqual([one, two]);
+    expect(await meant("thread", filed)).toEqual([filed]);
+    expect(await meant("thread", filed, other, one)).toEqual([one, two, filed, other]);
+    expect(await meant("thread", mine)).toEqual([one, two, mine]);
+    expect(await meant("thread everywhere", two)).toEqual([one, two, filed, mine]);
   });
 
   test("guessing goes where mail of the sender has gone before", async () => {

@@ -13,7 +13,7 @@ import {
   takeBack,
 } from "@/server/act";
 import { migrateDatabase } from "@/server/db";
-import { clearAway } from "@/server/jobs";
+import { clearAway, wakeDue } from "@/server/jobs";
 import { everybody, inTurn, settleNames } from "@/server/run";
 import { readStates } from "@/server/store";
 import { emptyDatabase, MIGRATIONS, type Fresh } from "./database";
@@ -27,6 +27,8 @@ const DUMP = new URL("dumps/version-6.sql", import.meta.url);
 let fresh: Fresh;
 beforeAll(async () => {
   fresh = await emptyDatabase(readFileSync(DUMP, "utf8"));
+  await fresh.db.sql`
+    update message_state set defer_until = '2026-11-20T08:00:00Z' where message = (select min(message) from message_state)`;
   await migrateDatabase(fresh.url, MIGRATIONS);
   for (const { person } of await everybody(fresh.db)) await inTurn(fresh.db, person, (tx) => settleNames(tx, person));
 });
@@ -127,4 +129,16 @@ describe("a database of the version before", () => {
     const [state] = await readStates(fresh.db.sql, fresh.context.person, [messageId(1)]);
     expect(state).toBeDefined();
   });
+});
+
+test("what was deferred before there were timers comes back, and subjects are known by whom they were met with", async () => {
+  const { sql } = fresh.db;
+  expect(await count("deferred")).toBe(1);
+  expect(await wakeDue(fresh.db, new Date("2026-11-20T08:00:00Z"))).toBe(1);
+  expect([await count("deferred"), await count("returned")]).toEqual([0, 1]);
+  const met = await sql<{ address: string; seen: Date }[]>`select address, seen from thread_subject`;
+  expect(met.length).toBeGreaterThan(0);
+  const own = await sql`select 1 from thread_subject t join message m on m.thread = t.thread and m.traits & 64 = 0
+    and lower(m.from_address) = t.address and m.date <= t.seen`;
+  expect(own.length).toBeGreaterThanOrEqual(met.length);
 });

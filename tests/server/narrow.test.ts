@@ -46,6 +46,7 @@ beforeAll(async () => {
   await every("from~warden", { do: "marker", set: "W" }, { do: "note", text: "Ring back, Zürich" });
   await every("attachment & folder=Inbox", { do: "pin" });
   await every("subject~weather", { do: "defer", until: "+2d" });
+  await every("subject~week", { do: "defer", until: "+2d" }, { do: "end deferral" });
   const bytes = await readIndex(fresh.context, { test: { kind: "all" } }, 10_000, null);
   columns = decodeIndex(bytes.buffer as ArrayBuffer).columns;
 });
@@ -66,6 +67,7 @@ const leaf = fc.constantFrom(
     "owed",
     "deferred",
     "awaited",
+    "returned",
   ],
   ...[
     "folder=Inbox",

@@ -61,6 +61,20 @@ describe("a run", () => {
     expect(await snapshot(some)).toBe(before);
   });
 
+  test("counts times from when it was decided, if that was within thirty days, and not later than now", async () => {
+    const DAY = 86_400_000;
+    /** Days from now to when a message comes back that was deferred for 960 hours then. */
+    const away = async (id: number, decided: number) => {
+      const at = new Date(Date.now() + decided * DAY).toISOString();
+      await run([{ do: "defer", until: "+960h" }], { ids: [id] }, { at });
+      const back = (await statesOf([id])).get(messageId(id))!.defer!;
+      return (Date.parse(back) - Date.now()) / DAY;
+    };
+    expect(await away(ids[390]!, -29)).toBeCloseTo(11, 1);
+    expect(await away(ids[391]!, -31)).toBeCloseTo(40, 1);
+    expect(await away(ids[392]!, 3)).toBeCloseTo(40, 1);
+  });
+
   test("sent twice, also at the same time, happens once", async () => {
     const id = randomUUID();
     const request = {

@@ -1,10 +1,20 @@
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { decodeIndex, stateAt, textAt } from "@/core/columns";
 import { mboxEntry } from "@/core/mail";
-import { importFile, listMessages, readHome, readIndex, readIndexSince, runMacro, wordsWith } from "@/server/act";
+import {
+  importFile,
+  listMessages,
+  readHome,
+  readIndex,
+  readIndexSince,
+  readTest,
+  runMacro,
+  wordsWith,
+} from "@/server/act";
 import { readDirectory } from "@/server/run";
+import { searchContext, vectorOf, wordsThrough } from "@/server/search";
 import { doJob, indexWords, ParsePool } from "@/server/jobs";
-import { freshDatabase, WORKER, type Fresh } from "./database";
+import { fillWithMessages, freshDatabase, WORKER, type Fresh } from "./database";
 
 let fresh: Fresh;
 const index = () =>
@@ -93,6 +103,47 @@ describe("words", () => {
     expect(await wordsWith(fresh.context, " depos ")).toHaveLength(0);
     for (const bad of ["", "deposit", " Deposit", " a'b", " "])
       await expect(wordsWith(fresh.context, bad)).rejects.toThrow("folded");
+  });
+});
+
+describe("the words of a message as PostgreSQL takes them", () => {
+  const placesOf = (vector: string, word: string) =>
+    vector
+      .split(" ")
+      .find((entry) => entry.startsWith(`'${word}':`))
+      ?.slice(word.length + 3)
+      .split(",");
+  test("headers are marked, and no phrase runs from one field into the next", () => {
+    expect(vectorOf(["Red hut", "Hut"], "hut list")).toBe("'red':1A 'hut':2A,6A,10 'list':11");
+  });
+  test("of one word 256 places, the last at 16,383; words after it are still found", async () => {
+    const vector = vectorOf([], `${"again ".repeat(300)}${"x".repeat(120)} ${"more ".repeat(16_100)}end`);
+    expect(placesOf(vector, "again")).toEqual(Array.from({ length: 256 }, (_, i) => String(i + 1)));
+    expect(placesOf(vector, "x".repeat(100))).toEqual(["301"]);
+    expect(placesOf(vector, "more")).toHaveLength(256);
+    expect(placesOf(vector, "end")).toEqual(["16383"]);
+    const [row] = await fresh.db.sql`select length(${vector}::text::tsvector) as n`;
+    expect(row!.n).toBe(4);
+  });
+  test("a hundred thousand words, and what comes after them is no text", () => {
+    const many = "a ".repeat(99_998);
+    expect(placesOf(vectorOf([], `${many} b c d`), "c")).toEqual(["16383"]);
+    expect(placesOf(vectorOf([], `${many} b c d`), "d")).toBeUndefined();
+  });
+  test("whether every word is there is asked only where words are sought, also by a person without any mail", async () => {
+    const other = await freshDatabase();
+    const word = await readTest(other.context, "hut");
+    expect(await searchContext(other.db.sql, other.context.person, word)).toMatchObject({ indexed: true });
+    expect(await wordsThrough(other.db.sql, other.context.person)).toEqual({ through: 0, left: 0 });
+    await fillWithMessages(other, 2);
+    expect(await searchContext(other.db.sql, other.context.person, word)).toMatchObject({ indexed: false });
+    expect(
+      await searchContext(other.db.sql, other.context.person, await readTest(other.context, "unread")),
+    ).toMatchObject({
+      indexed: false,
+    });
+    expect((await wordsThrough(other.db.sql, other.context.person)).left).toBe(2);
+    await other.drop();
   });
 });
 

@@ -18,6 +18,8 @@ export interface MessageState {
   readonly note: string | null;
   /** When the message comes back from being deferred. */
   readonly defer: string | null;
+  /** Since when it is back from being deferred, until something else is decided about it. */
+  readonly back: string | null;
   /** Until when an answer is awaited. */
   readonly await: string | null;
   readonly owed: boolean;
@@ -60,6 +62,7 @@ export const PLAIN_CELLS = [
   "marker",
   "note",
   "defer",
+  "back",
   "await",
   "owed",
 ] as const satisfies readonly (keyof Plain)[];

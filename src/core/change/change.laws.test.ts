@@ -37,6 +37,7 @@ const arbState: fc.Arbitrary<MessageState> = fc.record({
   labels: fc.subarray([labelId(1), labelId(2), labelId(3)]),
   note: text,
   defer: time,
+  back: time,
   await: time,
   owed: fc.boolean(),
 });

@@ -32,6 +32,8 @@ const state = z.strictObject({
   labels: z.array(label),
   note,
   defer: time,
+  // Copies noted before there was such a thing were not back from anywhere.
+  back: time.default(null),
   await: time,
   owed: z.boolean(),
 });
@@ -48,6 +50,7 @@ const messageEdits = [
   ends("marker", marker),
   ends("note", note),
   ends("defer", time),
+  ends("back", time),
   ends("await", time),
   ends("owed", z.boolean()),
   ends("exists", existence),

@@ -37,6 +37,7 @@ const arbRow: fc.Arbitrary<ColumnRow> = fc.record({
   startMs: ms,
   dueMs: ms,
   deferMs: ms,
+  backMs: ms,
   awaitMs: ms,
   fromName: fc.string({ unit: "grapheme" }),
   fromAddress: fc.string(),

@@ -6,7 +6,7 @@ import { rowOfState, stateOfRow } from "./state-row";
 import { textOf } from "./tables";
 
 /** What of a state is a number in a column of its own. */
-const STATE_NUMBERS = ["folder", "bits", "marker", "startMs", "dueMs", "deferMs", "awaitMs"] as const;
+const STATE_NUMBERS = ["folder", "bits", "marker", "startMs", "dueMs", "deferMs", "backMs", "awaitMs"] as const;
 
 /** Text columns, and the two halves of the sender. */
 export type ShownText = TextColumn | "fromName" | "fromAddress";
@@ -32,6 +32,7 @@ export const stateAt = (columns: Columns, row: number): MessageState =>
     startMs: columns.startMs[row]!,
     dueMs: columns.dueMs[row]!,
     deferMs: columns.deferMs[row]!,
+    backMs: columns.backMs[row]!,
     awaitMs: columns.awaitMs[row]!,
     flagNote: textAt(columns, "flagNote", row),
     note: textAt(columns, "note", row),
@@ -126,6 +127,9 @@ export class ColumnCursor implements NarrowRow {
   }
   get deferred() {
     return !Number.isNaN(this.columns.deferMs[this.row]!);
+  }
+  get returned() {
+    return !Number.isNaN(this.columns.backMs[this.row]!);
   }
   get dueMs() {
     return this.columns.dueMs[this.row]!;

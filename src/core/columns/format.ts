@@ -17,6 +17,7 @@ export interface ColumnRow {
   readonly startMs: number;
   readonly dueMs: number;
   readonly deferMs: number;
+  readonly backMs: number;
   readonly awaitMs: number;
   readonly fromName: string;
   readonly fromAddress: string;
@@ -42,6 +43,7 @@ export const NUMBER_COLUMNS = {
   startMs: Float64Array,
   dueMs: Float64Array,
   deferMs: Float64Array,
+  backMs: Float64Array,
   awaitMs: Float64Array,
   size: Uint32Array,
   folder: Uint32Array,

@@ -73,10 +73,11 @@ export class Masks {
   }
 
   private state(state: StateName): Uint8Array {
-    const { bits, traits, awaitMs, deferMs } = this.columns;
+    const { bits, traits, awaitMs, deferMs, backMs } = this.columns;
     const bit = STATE[state];
     if (bit !== undefined) return this.withBit(bits, bit);
     if (state === "awaited") return this.within(awaitMs, -Infinity, Infinity);
+    if (state === "returned") return this.within(backMs, -Infinity, Infinity);
     if (state === "deferred") return this.within(deferMs, -Infinity, Infinity);
     return this.withBit(traits, TRAIT[state as keyof typeof TRAIT]);
   }

@@ -15,6 +15,7 @@ export interface StateRow {
   readonly startMs: number;
   readonly dueMs: number;
   readonly deferMs: number;
+  readonly backMs: number;
   readonly awaitMs: number;
   readonly flagNote: string;
   readonly note: string;
@@ -38,6 +39,7 @@ export function stateOfRow(row: StateRow): MessageState {
     labels: row.labels.map(labelId),
     note: row.note || null,
     defer: isoOf(row.deferMs),
+    back: isoOf(row.backMs),
     await: isoOf(row.awaitMs),
     owed: (bits & STATE_BIT.owed) !== 0,
   };
@@ -57,6 +59,7 @@ export function rowOfState(state: MessageState): StateRow {
     startMs: msOf(flag?.start),
     dueMs: msOf(flag?.due),
     deferMs: msOf(state.defer),
+    backMs: msOf(state.back),
     awaitMs: msOf(state.await),
     flagNote: flag?.note ?? "",
     note: state.note ?? "",

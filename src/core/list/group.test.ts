@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { columnRow, sentColumns } from "../../../tests/fixtures/columns";
 import type { ColumnRow } from "../columns";
-import { EMPTY_LISTING, groupOf, isHead, listingOf, type Grouping } from ".";
+import { EMPTY_LISTING, groupOf, isHead, listingOf, Tally, type Grouping } from ".";
 
 /** Groups as a person reads them: how many, how many unread, and of which messages. */
 function groups(rows: ColumnRow[], group: Grouping, order: "newest" | "oldest" = "newest") {
@@ -75,4 +75,12 @@ describe("groups", () => {
     expect(groups(rows, "none")).toEqual([]);
     expect(EMPTY_LISTING.items).toHaveLength(0);
   });
+});
+
+test("old is what is older than seven days, to the millisecond", () => {
+  const now = Date.parse("2026-11-25T12:00:00Z");
+  const age = (ms: number, id: number) => columnRow(id, { dateMs: now - ms, folder: 3 });
+  const week = 604_800_000;
+  const columns = sentColumns([age(week - 1, 1), age(week, 2), age(week + 1, 3)].reverse());
+  expect(new Tally(columns, new Map(), now, 1).walk(3)!.folders.get(3)).toEqual({ total: 3, unread: 3, old: 1 });
 });

@@ -7,6 +7,7 @@ export {
   matchingRows,
   searched,
   type Arrangement,
+  type Gathered,
   type Listing,
 } from "./listing";
 export { ORDERS, type ListOrder } from "./order";

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { columnsOf, textAt, type ColumnRow } from "../columns";
+import { columnsOf, textAt, type ColumnRow, type Columns } from "../columns";
 import { fold } from "../narrow";
 import {
   all,
@@ -46,6 +46,8 @@ const arbColumns = fc.array(arbRow, { maxLength: 14 }).map((rows) => {
 });
 const arbMask = (count: number) => fc.array(fc.constantFrom(0, 1), { minLength: count, maxLength: count });
 const ZONE = "Europe/Zurich";
+/** The same mailbox with nothing back from being deferred. */
+const sunk = (columns: Columns): Columns => ({ ...columns, backMs: new Float64Array(columns.count).fill(NaN) });
 
 describe("a listing", () => {
   const arb = arbColumns.chain((columns) =>
@@ -100,6 +102,47 @@ describe("a listing", () => {
     );
   });
 
+  test("what is back from being deferred stands on top, what is pinned where that is wanted; both in the list's order", () => {
+    const arbRaised = fc
+      .array(fc.record({ backMs: fc.constantFrom(NaN, NaN, 0, 5), bits: fc.constantFrom(0, 2, 3) }), { maxLength: 12 })
+      .map((rows) => columnsOf(rows.map((row, i) => columnRow(i + 1, row))));
+    fc.assert(
+      fc.property(arbRaised, fc.constantFrom<ListOrder>(...ORDERS), fc.boolean(), (columns, order, pinned) => {
+        const all = Int32Array.from({ length: columns.count }, (_, i) => i);
+        const inOrder = [...listingOf(sunk(columns), all, { order, group: "none", folded: new Set() }, ZONE).items];
+        const isTop = (row: number) =>
+          !Number.isNaN(columns.backMs[row]) || (pinned && [2, 3].includes(columns.bits[row]!));
+        const listing = listingOf(columns, all, { order, group: "none", folded: new Set(), pinned }, ZONE);
+        expect([...listing.items]).toEqual([...inOrder.filter(isTop), ...inOrder.filter((row) => !isTop(row))]);
+        listing.items.forEach((row, place) => expect(listing.placeOf(row)).toBe(place));
+        expect(listing.placeOf(columns.count)).toBe(-1);
+      }),
+    );
+  });
+
+  test("gathered rows stand under one line where the first of them was, and unfold there", () => {
+    fc.assert(
+      fc.property(arb, fc.array(fc.nat({ max: 20 })), fc.boolean(), ({ columns, mask, order }, which, open) => {
+        const rows = matchingRows(Uint8Array.from(mask));
+        const plain = [...listingOf(columns, rows, { order, group: "none", folded: new Set() }, ZONE).items];
+        const gone = plain.filter((row) => which.includes(row));
+        const folded = new Set(open ? [] : ["run"]);
+        const gathered = [{ key: "run", rows: gone }];
+        const listing = listingOf(columns, rows, { order, group: "none", folded, gathered }, ZONE);
+        const first = plain.indexOf(gone[0]!);
+        const rest = plain.filter((row) => !gone.includes(row));
+        const expected =
+          gone.length === 0 ? plain : [...rest.slice(0, first), -1, ...(open ? gone : []), ...rest.slice(first)];
+        expect([...listing.items]).toEqual(expected);
+        expect(listing.groups).toMatchObject([{ key: "run", count: gone.length, folded: !open }]);
+        expect(listing.groups[0]!.unread).toBe(gone.filter((row) => (columns.bits[row]! & 1) === 0).length);
+        expect(listing.members(0)).toEqual(gone);
+        expect(listing.messages).toBe(rows.length);
+        for (const row of rest) expect(listing.items[listing.placeOf(row)]).toBe(row);
+      }),
+    );
+  });
+
   test("is in its order", () => {
     const keyOf: Record<
       Exclude<ListOrder, "last answer">,
@@ -109,6 +152,7 @@ describe("a listing", () => {
       oldest: (_, row) => row,
       sender: (c, row) => fold(textAt(c, "sender", row)),
       subject: (c, row) => fold(textAt(c, "subject", row).replace(/^Re: /, "")),
+      "comes back": (c, row) => (Number.isNaN(c.deferMs[row]) ? Infinity : c.deferMs[row]!),
       largest: (c, row) => -c.size[row]!,
       smallest: (c, row) => c.size[row]!,
     };

@@ -1,4 +1,4 @@
-import type { Columns } from "../columns";
+import { STATE_BIT, type Columns } from "../columns";
 import { groupRows, type Group, type Grouping, type Zone } from "./group";
 import { ordered, type ListOrder } from "./order";
 
@@ -8,6 +8,16 @@ export interface Arrangement {
   readonly group: Grouping;
   /** Keys of groups whose messages are not shown. */
   readonly folded: ReadonlySet<string>;
+  /** Whether pinned messages stand on top; those that are back from being deferred do in any case. */
+  readonly pinned?: boolean;
+  /** Messages that stand together under one line, where the first of them was, in a list without groups. */
+  readonly gathered?: readonly Gathered[];
+}
+
+/** Rows that are shown as one line with a key of its own, until it is unfolded. */
+export interface Gathered {
+  readonly key: string;
+  readonly rows: Iterable<number>;
 }
 
 /**
@@ -68,6 +78,18 @@ export function searched(rows: Int32Array, rising: boolean): (row: number) => nu
   };
 }
 
+/** The same where so many rows stand above the others, both parts in the same order. */
+function placeBelow(rows: Int32Array, top: number, rising: boolean): (row: number) => number {
+  if (top === 0) return searched(rows, rising);
+  const [above, below] = [searched(rows.subarray(0, top), rising), searched(rows.subarray(top), rising)];
+  return (row) => {
+    const first = above(row);
+    if (first >= 0) return first;
+    const place = below(row);
+    return place < 0 ? -1 : top + place;
+  };
+}
+
 /** The same for rows in any order: a table made when it is first asked for. */
 function tabled(items: Int32Array, count: number): (row: number) => number {
   let places: Int32Array | null = null;
@@ -80,15 +102,73 @@ function tabled(items: Int32Array, count: number): (row: number) => number {
   };
 }
 
+/** Whether a row stands above the others. */
+function isRaised(columns: Columns, pinned: boolean): (row: number) => boolean {
+  const { backMs, bits } = columns;
+  // A time is a number that equals itself.
+  return (row) => backMs[row]! === backMs[row]! || (pinned && (bits[row]! & STATE_BIT.pin) !== 0);
+}
+
+/** The same rows in the same order, those that stand above the others first. @returns how many they are */
+function raise(rows: Int32Array, raised: (row: number) => boolean): { sorted: Int32Array; top: number } {
+  let top = 0;
+  for (const row of rows) if (raised(row)) top++;
+  if (top === 0) return { sorted: rows, top };
+  const sorted = new Int32Array(rows.length);
+  let [at, below] = [0, top];
+  for (const row of rows) sorted[raised(row) ? at++ : below++] = row;
+  return { sorted, top };
+}
+
+/** A plain list in which some rows stand under lines of their own. */
+function withLines(columns: Columns, sorted: Int32Array, arrangement: Arrangement): Listing {
+  const { gathered = [], folded } = arrangement;
+  const line = new Int32Array(columns.count);
+  gathered.forEach(({ rows }, i) => {
+    for (const row of rows) line[row] = i + 1;
+  });
+  const members: number[][] = gathered.map(() => []);
+  for (const row of sorted) if (line[row] !== 0) members[line[row]! - 1]!.push(row);
+  const groups = gathered.map(({ key }, i): Group => ({
+    key,
+    row: members[i]![0] ?? -1,
+    count: members[i]!.length,
+    unread: members[i]!.filter((row) => (columns.bits[row]! & STATE_BIT.read) === 0).length,
+    folded: folded.has(key),
+  }));
+  const items: number[] = [];
+  const begun = new Set<number>();
+  for (const row of sorted) {
+    const at = line[row]! - 1;
+    if (at < 0) items.push(row);
+    else if (!begun.has(at)) {
+      begun.add(at);
+      items.push(headOf(at));
+      if (!groups[at]!.folded) items.push(...members[at]!);
+    }
+  }
+  const all = Int32Array.from(items);
+  return {
+    items: all,
+    groups,
+    messages: sorted.length,
+    placeOf: tabled(all, columns.count),
+    members: (group) => members[group]!,
+  };
+}
+
 /** @param rows those to be listed, oldest first */
 export function listingOf(columns: Columns, rows: Int32Array, arrangement: Arrangement, zone: Zone): Listing {
-  const { order, group, folded } = arrangement;
-  const sorted = ordered(columns, rows, order);
+  const { order, group, folded, pinned = false, gathered = [] } = arrangement;
+  const inOrder = ordered(columns, rows, order);
   if (group === "none") {
+    const { sorted, top } = raise(inOrder, isRaised(columns, pinned));
+    if (gathered.length > 0) return withLines(columns, sorted, arrangement);
     const byDate = order === "oldest" || order === "newest";
-    const placeOf = byDate ? searched(sorted, order === "oldest") : tabled(sorted, columns.count);
+    const placeOf = byDate ? placeBelow(sorted, top, order === "oldest") : tabled(sorted, columns.count);
     return { ...NO_GROUPS, items: sorted, messages: sorted.length, placeOf };
   }
+  const sorted = inOrder;
   const { groups, of } = groupRows(columns, sorted, group, zone);
   const shown = groups.map((one) => ({ ...one, folded: folded.has(one.key) }));
   // Each group's messages are put behind its head, in the order they have: one walk, no comparing.

@@ -2,8 +2,20 @@ import { textAt, type Columns } from "../columns";
 import { baseSubject } from "../thread";
 import { fold } from "../narrow";
 
-export const ORDERS = ["newest", "oldest", "sender", "subject", "largest", "smallest", "last answer"] as const;
-/** "last answer": threads in which something was said last come first. */
+export const ORDERS = [
+  "newest",
+  "oldest",
+  "sender",
+  "subject",
+  "largest",
+  "smallest",
+  "last answer",
+  "comes back",
+] as const;
+/**
+ * "last answer": threads in which something was said last come first. "comes back": what is deferred for the
+ * shortest time first, and what is not deferred last.
+ */
 export type ListOrder = (typeof ORDERS)[number];
 
 /** Puts rows in the order of a number each of them has, keeping the order of equal ones. Small numbers only. */
@@ -47,7 +59,8 @@ function byText(
 
 function byNumber(rows: Int32Array, numberOf: (row: number) => number, falling: boolean): Int32Array {
   const sign = falling ? -1 : 1;
-  return Int32Array.from(rows).sort((a, b) => sign * (numberOf(a) - numberOf(b)) || b - a);
+  // Two that are both without a number differ by nothing that could be told.
+  return Int32Array.from(rows).sort((a, b) => sign * (numberOf(a) - numberOf(b) || 0) || b - a);
 }
 
 /** When something was last said in each thread of the list. */
@@ -77,6 +90,8 @@ export function ordered(columns: Columns, rows: Int32Array, order: ListOrder): I
     case "largest":
     case "smallest":
       return byNumber(rows, (row) => columns.size[row]!, order === "largest");
+    case "comes back":
+      return byNumber(rows, (row) => (columns.deferMs[row]! >= 0 ? columns.deferMs[row]! : Infinity), false);
     case "last answer": {
       const last = lastAnswers(columns, rows);
       return byNumber(rows, (row) => last.get(columns.thread[row]!)!, true);

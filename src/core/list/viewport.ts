@@ -52,17 +52,21 @@ export function viewportOf(scrolling: Scrolling): Viewport {
   return { drawnPx, first, last, base, blockPx: base * rowPx + shiftPx, shiftPx };
 }
 
+/** Rows in sight before and after the focused one, so that what comes next is seen. */
+const BESIDE = 3;
+
 /**
- * Where the scroll bar has to be for a row to be in sight with a row beside it, as near to where it is as can be.
+ * Where the scroll bar has to be for a row to be in sight with some rows beside it, as near to where it is as can be.
  * @param row its place in the list
  */
 export function scrolledTo(row: number, scrolling: Scrolling): number {
-  const { rowPx, heightPx, scrolledPx } = scrolling;
+  const { rows, rowPx, heightPx, scrolledPx } = scrolling;
   const { scale } = scaleOf(scrolling);
   const fromPx = row * rowPx;
-  const marginPx = Math.min(rowPx, Math.max(0, (heightPx - rowPx) / 2));
+  const marginPx = Math.min(BESIDE * rowPx, Math.max(0, (heightPx - rowPx) / 2));
   const shownPx = scrolledPx * scale;
   if (fromPx - marginPx < shownPx) return Math.max(0, (fromPx - marginPx) / scale);
-  const endPx = fromPx + rowPx + marginPx;
+  // Past the last row there is nothing to keep in sight.
+  const endPx = Math.min(fromPx + rowPx + marginPx, rows * rowPx);
   return endPx > shownPx + heightPx ? (endPx - heightPx) / scale : scrolledPx;
 }

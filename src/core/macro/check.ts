@@ -75,8 +75,10 @@ export function writesTo(step: Step): string | null {
     case "owe no more":
       return "owed";
     case "note":
-    case "defer":
       return step.do;
+    case "defer":
+    case "end deferral":
+      return "defer";
     case "marker":
       return step.next ? null : "marker";
     case "label": {

@@ -66,7 +66,19 @@ const both =
     return "go-on";
   };
 
-const into = (folder: FolderId | null): Op => write((draft) => void (folder !== null && (draft.folder = folder)));
+/** Something else is decided about the message: it is not on its way back, nor back, any more. */
+function decideAnew(draft: Draft): void {
+  draft.defer = null;
+  draft.back = null;
+}
+
+/** Puts the message into a folder, be it the one it is in: that is where it stays. */
+function moveTo(draft: Draft, folder: FolderId): void {
+  draft.folder = folder;
+  decideAnew(draft);
+}
+
+const into = (folder: FolderId | null): Op => write((draft) => void (folder !== null && moveTo(draft, folder)));
 
 /** Does ops one after another; where one ends the macro, says at which. */
 export function runOps(ops: readonly Op[], run: Run): { flow: Flow; at: number } {
@@ -224,7 +236,7 @@ function withFacts(v: Values, op: Op): Op {
 
 /** What each kind of step does. */
 const COMPILE: Compile = {
-  move: (_, v, step) => using(v.folder(step.to, "to"), (draft, to) => void (draft.folder = to)),
+  move: (_, v, step) => using(v.folder(step.to, "to"), moveTo),
   copy: (_, v, step) => {
     const to = v.folder(step.to, "to");
     return (run) => {
@@ -240,7 +252,7 @@ const COMPILE: Compile = {
   "not junk": (_, v) => {
     const junk = v.role("junk");
     const inbox = v.role("inbox");
-    return write((draft) => void (inbox !== null && draft.folder === junk && (draft.folder = inbox)));
+    return write((draft) => void (inbox !== null && draft.folder === junk && moveTo(draft, inbox)));
   },
   "delete for good": () => (run) => {
     run.make({ kind: "gone" });
@@ -255,6 +267,7 @@ const COMPILE: Compile = {
     const note: Get<string | null> = step.note === undefined ? () => ({ value: null }) : v.text(step.note, "note");
     return both([start, due, note], (run, [from, to, text]) => {
       run.draft.flag = { start: from ?? null, due: to ?? null, note: text ?? null };
+      run.draft.back = null;
     });
   },
   unflag: () => write((draft) => void (draft.flag = null)),
@@ -275,10 +288,26 @@ const COMPILE: Compile = {
       draft.marker = ids[draft.marker === null ? 0 : ids.indexOf(draft.marker) + 1] ?? null;
     });
   },
-  owe: () => write((draft) => void (draft.owed = true)),
+  owe: () =>
+    write((draft) => {
+      draft.owed = true;
+      draft.back = null;
+    }),
   "owe no more": () => write((draft) => void (draft.owed = false)),
   note: (_, v, step) => using(v.text(step.text, "text"), (draft, note) => void (draft.note = note)),
-  defer: (_, v, step) => using(v.time(step.until, "until"), (draft, until) => void (draft.defer = until)),
+  defer: (_, v, step) =>
+    using(v.time(step.until, "until"), (draft, until) => {
+      draft.defer = until;
+      draft.back = null;
+    }),
+  "end deferral": (_, v) =>
+    write((draft) => {
+      const { defer } = draft;
+      if (defer === null) return;
+      draft.defer = null;
+      // Back since the time it was deferred to, or since now where that has not come.
+      draft.back = Date.parse(defer) < v.context.now.getTime() ? defer : v.context.now.toISOString();
+    }),
   "make task": (_, v, step) => {
     const title = v.text(step.title ?? { take: "subject", else: "(no subject)" }, "title");
     const due = v.time(step.due, "due");
@@ -287,6 +316,7 @@ const COMPILE: Compile = {
       const about = cut(`${fromName || fromAddress || "no sender"}: ${subject || "(no subject)"}`, LONGEST_TITLE);
       const task = { title: cut(what ?? "", LONGEST_TITLE), due: when ?? null, estimate: step.estimate ?? null };
       run.make({ kind: "task", task: { ...task, about, done: false } });
+      run.draft.back = null;
     });
     return withFacts(v, make);
   },

@@ -52,6 +52,7 @@ function messageOf(m: Plain): PlanMessage {
     labels: directory.labels.filter((label) => m.labels.includes(label.name)).map((label) => label.id),
     note: m.note || null,
     defer: m.comesBack,
+    back: m.is.includes("returned") ? m.date : null,
     await: m.is.includes("awaited") ? m.date : null,
   });
   return { id: messageId(m.id), state, facts };

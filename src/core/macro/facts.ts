@@ -49,6 +49,9 @@ export class DraftRow implements NarrowRow {
   get deferred() {
     return this.draft.defer !== null;
   }
+  get returned() {
+    return this.draft.back !== null;
+  }
   get deferMs() {
     return this.draft.defer === null ? NaN : Date.parse(this.draft.defer);
   }

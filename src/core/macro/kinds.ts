@@ -57,6 +57,7 @@ export const STEP_KINDS = {
   "owe no more": facts("answer", "amber", "Owe no more", { do: "owe no more" }),
   note: facts("mark", "slate", "Note", { do: "note", text: { ask: "text" } }),
   defer: facts("time", "slate", "Defer", { do: "defer", until: "tomorrow 9" }),
+  "end deferral": facts("time", "slate", "End deferral", { do: "end deferral" }),
   "make task": facts("time", "slate", "Make task", { do: "make task", title: { take: "subject" } }),
   "block sender": facts("people", "brick", "Block sender", { do: "block sender" }),
   "add contact": facts("people", "spruce", "Add contact", { do: "add contact" }),

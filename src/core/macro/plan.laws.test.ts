@@ -6,6 +6,9 @@ import { folderId, labelId, markerId, messageId } from "../id";
 import { checkSteps, plan, stepsSchema, stepsText, STEP_KINDS, textOfProblem, type Step, type StepKind } from ".";
 
 const DUE = "2026-11-27T08:00:00.000Z";
+const PASSED = "2026-11-20T08:00:00.000Z";
+/** When all of it is run. */
+const NOON = "2026-11-24T12:00:00.000Z";
 
 const arbStep: fc.Arbitrary<Step> = fc.constantFrom<Step>(
   { do: "move", to: "Bookings/Groups" },
@@ -28,6 +31,8 @@ const arbStep: fc.Arbitrary<Step> = fc.constantFrom<Step>(
   { do: "marker", next: true },
   { do: "marker", clear: true },
   { do: "note", text: "ring back" },
+  { do: "defer", until: "+3d" },
+  { do: "end deferral" },
   { do: "stop" },
 );
 const arbState: fc.Arbitrary<MessageState> = fc.record({
@@ -38,7 +43,8 @@ const arbState: fc.Arbitrary<MessageState> = fc.record({
   marker: fc.constantFrom(null, markerId(1), markerId(2)),
   labels: fc.subarray([labelId(1), labelId(2)]),
   note: fc.constantFrom(null, "ring back", "old"),
-  defer: fc.constant(null),
+  defer: fc.constantFrom(null, DUE, PASSED),
+  back: fc.constantFrom(null, PASSED),
   await: fc.constant(null),
   owed: fc.boolean(),
 });
@@ -49,11 +55,16 @@ function oracle(steps: readonly Step[], state: MessageState): MessageState {
   const flip = (id: number, on: boolean) => void (on ? s.labels.add(id) : s.labels.delete(id));
   for (const step of steps) {
     if (step.do === "stop") break;
+    const places = ["move", "archive", "trash", "junk"];
+    if (places.includes(step.do) || (step.do === "not junk" && s.folder === 4)) [s.defer, s.back] = [null, null];
     if (step.do === "move") s.folder = folderId(5);
     if (step.do === "archive") s.folder = folderId(2);
     if (step.do === "trash") s.folder = folderId(3);
     if (step.do === "junk") s.folder = folderId(4);
     if (step.do === "not junk" && s.folder === 4) s.folder = folderId(1);
+    if (step.do === "defer") [s.defer, s.back] = [DUE, null];
+    if (step.do === "end deferral") [s.defer, s.back] = [null, s.defer === PASSED ? PASSED : s.defer ? NOON : s.back];
+    if (step.do === "flag") s.back = null;
     if (step.do === "read") s.read = true;
     if (step.do === "unread") s.read = false;
     if (step.do === "toggle read") s.read = !s.read;
@@ -102,8 +113,9 @@ describe("laws of the planner", () => {
   });
 
   test("planning again on the outcome of steps that do not toggle changes nothing", () => {
+    // What ends a deferral does so once: a flag after it takes away what it left.
     const settled = arbStep.filter(
-      (s) => !["toggle read", "copy", "not junk"].includes(s.do) && !("next" in s) && !("toggle" in s),
+      (s) => !["toggle read", "copy", "not junk", "end deferral"].includes(s.do) && !("next" in s) && !("toggle" in s),
     );
     fc.assert(
       fc.property(fc.array(settled, { minLength: 1, maxLength: 6 }), arbState, (steps, state) => {

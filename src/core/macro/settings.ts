@@ -4,7 +4,12 @@ import * as z from "zod";
 export const settingsSchema = z
   .strictObject({
     for: z.string().trim().max(2000).optional().describe("which messages it is for, as a narrowing"),
-    whole: z.literal("thread").optional().describe("acts on the whole threads of the messages"),
+    whole: z
+      .enum(["thread", "thread everywhere"])
+      .optional()
+      .describe(
+        "acts on the threads of the messages: what of them is in the same folders, the person's own mail left alone; or all of it, wherever it is",
+      ),
     confirm: z
       .union([z.literal("never"), z.literal("always"), z.number().int().min(1).max(1_000_000)])
       .optional()
@@ -19,14 +24,18 @@ export type Focus = NonNullable<Settings["focus"]>;
 
 /** A macro that says nothing else asks above so many messages. */
 export const CONFIRM_ABOVE = 500;
+/** And above so many messages that were not chosen but belong to the threads of those that were. */
+export const CONFIRM_BEYOND = 5;
 
 /**
  * Whether a run asks first: when it cannot be taken back, whatever the settings say; else as they say.
  * @param messages how many it would change
+ * @param beyond how many of those it is on were not chosen themselves
  */
-export function mustConfirm(settings: Settings, messages: number, irreversible: boolean): boolean {
+export function mustConfirm(settings: Settings, messages: number, irreversible: boolean, beyond = 0): boolean {
   if (irreversible) return messages > 0;
-  const { confirm = CONFIRM_ABOVE } = settings;
+  const { confirm } = settings;
   if (confirm === "never") return false;
+  if (confirm === undefined) return messages > CONFIRM_ABOVE || (messages > 0 && beyond > CONFIRM_BEYOND);
   return confirm === "always" ? messages > 0 : messages > confirm;
 }

@@ -52,6 +52,7 @@ const leaves = [
   plain("owe no more"),
   z.strictObject({ do: z.literal("note"), text }),
   z.strictObject({ do: z.literal("defer"), until: date }),
+  plain("end deferral"),
   z.strictObject({
     do: z.literal("make task"),
     title: text.optional(),

@@ -9,6 +9,7 @@ import {
   parseHead,
   parseMessage,
   parseWithText,
+  readMailDate,
   textOf,
   textOfHtml,
   viaOf,
@@ -252,5 +253,32 @@ describe("mailbox files", () => {
     expect(entry("From: header\n\nx", "two words")).toBe(
       "From MAILER-DAEMON Tue Nov 24 10:00:00 2026\nFrom: header\n\nx\n\n",
     );
+  });
+});
+
+describe("when it was sent", () => {
+  test.each([
+    ["3 Nov 2026 10:00:30 UTC", "2026-11-03T10:00:30Z"],
+    ["Tue, 3 Nov 2026 10:00 UT", "2026-11-03T10:00:00Z"],
+    ["3 Nov 2026 10:00:00 GMT", "2026-11-03T10:00:00Z"],
+    ["3 Nov 2026 10:00:00 Z", "2026-11-03T10:00:00Z"],
+    ["3 Nov 2026 10:00:00 EST", "2026-11-03T15:00:00Z"],
+    ["3 Nov 2026 10:00:00 EDT", "2026-11-03T14:00:00Z"],
+    ["3 Nov 2026 10:00:00 CST", "2026-11-03T16:00:00Z"],
+    ["3 Nov 2026 10:00:00 CDT", "2026-11-03T15:00:00Z"],
+    ["3 Nov 2026 10:00:00 MST", "2026-11-03T17:00:00Z"],
+    ["3 Nov 2026 10:00:00 MDT", "2026-11-03T16:00:00Z"],
+    ["3 Nov 2026 10:00:00 PST", "2026-11-03T18:00:00Z"],
+    ["3 Nov 2026 10:00:00 PDT", "2026-11-03T17:00:00Z"],
+    ["3 Nov 2026 10:00:00 +0530", "2026-11-03T04:30:00Z"],
+    ["3 Nov 49 10:00:00 -0100", null],
+    ["3 Nov 50 10:00:00 -0100", null],
+    ["3 Nov 71 10:00:00 -0100", "1971-11-03T11:00:00Z"],
+  ])("%s", (raw, expected) => {
+    expect(readMailDate(raw, now)?.toISOString() ?? null).toBe(expected?.replace("Z", ".000Z") ?? null);
+  });
+  test("no later than 370 days ahead", () => {
+    const ahead = (ms: number) => readMailDate(new Date(now.getTime() + 370 * 86_400_000 + ms).toISOString(), now);
+    expect([ahead(0) === null, ahead(1000) === null]).toEqual([false, true]);
   });
 });

@@ -177,6 +177,7 @@ test("why a message matches: condition by condition, and null where only the ser
     owed: false,
     awaited: false,
     deferred: false,
+    returned: false,
     deferMs: NaN,
     dueMs: NaN,
     marker: 0,

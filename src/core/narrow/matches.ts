@@ -38,6 +38,7 @@ const STATE_TESTS: Record<Extract<Test, { kind: "state" }>["state"], Predicate> 
   owed: (row) => row.owed,
   awaited: (row) => row.awaited,
   deferred: (row) => row.deferred,
+  returned: (row) => row.returned,
   answered: (row) => (row.traits & TRAIT.answered) !== 0,
   attachment: (row) => (row.traits & TRAIT.attachment) !== 0,
   invite: (row) => (row.traits & TRAIT.invite) !== 0,

@@ -24,6 +24,8 @@ export interface NarrowRow {
   readonly owed: boolean;
   readonly awaited: boolean;
   readonly deferred: boolean;
+  /** Back from being deferred. */
+  readonly returned: boolean;
   /** When it comes back, milliseconds since 1970; NaN when it is not deferred. */
   readonly deferMs: number;
   /** Due time of the flag, milliseconds since 1970; NaN when there is none. */

@@ -41,6 +41,7 @@ export const STATES = [
   "owed",
   "awaited",
   "deferred",
+  "returned",
   "mine",
 ] as const;
 export type State = (typeof STATES)[number];

@@ -1,3 +1,4 @@
+export { wakeDue } from "./clock";
 export { ParsePool } from "./pool";
 export { beginJob, findJob, jobShapeOf, listJobs, receiveFile, type JobRow } from "./rows";
 export { doJob, work } from "./work";

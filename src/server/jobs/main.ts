@@ -1,5 +1,6 @@
 import { cpus } from "node:os";
 import { openDatabase } from "../db";
+import { wakeDue } from "./clock";
 import { keep } from "./keeper";
 import { work } from "./work";
 
@@ -19,6 +20,23 @@ const look = () => void keep(db, new Date(), log).catch((error: Error) => log(`k
 const keeping = setInterval(look, KEEP_EVERY_MS);
 look();
 
+/** How often the clock is looked at. */
+const CLOCK_MS = 1000;
+let isWaking = false;
+async function wake(): Promise<void> {
+  if (isWaking) return;
+  isWaking = true;
+  try {
+    const count = await wakeDue(db, new Date());
+    if (count > 0) log(`brought back ${count} messages that were deferred`);
+  } catch (error) {
+    log(`bringing back stopped: ${error instanceof Error ? error.message : String(error)}`);
+  }
+  isWaking = false;
+}
+const waking = setInterval(() => void wake(), CLOCK_MS);
+
 await work(db, worker, Math.max(1, Math.min(4, cpus().length)), stop.signal, log);
 clearInterval(keeping);
+clearInterval(waking);
 await db.close();

@@ -6,10 +6,10 @@ import { runId, threadId, type PersonId, type ThreadId } from "@/core/id";
 import { viaOf, type Parsed } from "@/core/mail";
 import { fold, TRAIT } from "@/core/narrow";
 import { storable } from "@/core/text";
-import { baseSubject, placeInThreads, type ThreadItem } from "@/core/thread";
+import { baseSubject, placeInThreads, subjectKey, type ThreadItem } from "@/core/thread";
 import type { Queryable, Transaction } from "../db";
 import { readDirectory } from "../run";
-import { appendArrival, messageColumns, messageRecord } from "../store";
+import { appendArrival, inMs, messageColumns, messageRecord } from "../store";
 import { copyRows, int8 } from "./copy";
 import type { ParsedItem } from "./parse-worker";
 
@@ -19,6 +19,8 @@ export type Good = ParsedItem & { readonly raw: Uint8Array };
 export interface Into {
   readonly person: PersonId;
   readonly folder: number;
+  /** The junk folder; null where there is none. */
+  readonly junk: number | null;
   /** The person's own addresses, in lower case. */
   readonly own: ReadonlySet<string>;
   /** Labels by name in lower case; keywords of mail that name one are put on. */
@@ -53,48 +55,77 @@ async function reserve(tx: Transaction, table: string, count: number): Promise<n
   return rows.map((row) => row.id);
 }
 
-/** Finds the threads of new messages, and joins older threads that turn out to be one. @returns ids of messages so joined */
+/** Of everybody a message goes to, so many are looked at for who it shares with another one. */
+const MOST_PEOPLE = 12;
+/** Before the ids of junk, which joins no thread but that of other junk: it may name any message as what it answers. */
+const JUNK_ID = "junk ";
+
+function threadItem(parsed: Parsed, own: ReadonlySet<string>, isJunk: boolean): ThreadItem {
+  const { base, isReply } = baseSubject(parsed.subject);
+  const people = [parsed.from, ...parsed.to, ...parsed.cc]
+    .map(({ address }) => storable(address.toLowerCase()).slice(0, 320))
+    .filter((address) => address !== "" && !own.has(address));
+  const named = (id: string) => (isJunk ? JUNK_ID + id : id);
+  return {
+    messageId: parsed.messageId === null ? null : named(parsed.messageId),
+    references: parsed.references.map(named),
+    subject: isJunk ? "" : fold(base).trim().slice(0, 300),
+    isReply,
+    people: [...new Set(people)].slice(0, MOST_PEOPLE),
+    dateMs: parsed.date.getTime(),
+  };
+}
+
+/**
+ * Finds the threads of new messages, and joins older threads that turn out to be one.
+ * @param junk which of the items go to junk
+ * @returns ids of messages so joined
+ */
 async function thread(
   tx: Transaction,
   person: PersonId,
   items: readonly Good[],
   ids: readonly number[],
+  own: ReadonlySet<string>,
+  junk: ReadonlySet<number>,
 ): Promise<{ threads: readonly ThreadId[]; joined: number[] }> {
-  const asked: ThreadItem[] = items.map(({ parsed }) => {
-    const { base, isReply } = baseSubject(parsed.subject);
-    return {
-      messageId: parsed.messageId,
-      references: parsed.references,
-      subject: fold(base).trim().slice(0, 300),
-      isReply,
-    };
-  });
+  const asked = items.map((item, i) => threadItem(item.parsed, own, junk.has(i)));
   const names = [
     ...new Set(asked.flatMap((item) => [...item.references, ...(item.messageId ? [item.messageId] : [])])),
   ];
   const subjects = [...new Set(asked.filter((item) => item.isReply).map((item) => item.subject))];
-  const [byId, bySubject] = [
-    await tx<{ key: string; thread: number }[]>`
-      select message_id as key, thread from thread_id where person = ${person} and message_id = any(${names}::text[])`,
-    await tx<{ key: string; thread: number }[]>`
-      select subject as key, thread from thread_subject where person = ${person} and subject = any(${subjects}::text[])`,
-  ];
-  const mapOf = (rows: readonly { key: string; thread: number }[]) =>
-    new Map(rows.map((row) => [row.key, threadId(row.thread)]));
+  const byId = await tx<{ key: string; thread: number }[]>`
+    select message_id as key, thread from thread_id where person = ${person} and message_id = any(${names}::text[])`;
+  // What a subject was met with is asked for by whoever may answer to it.
+  const addresses = [...new Set(asked.flatMap((item) => item.people))];
+  const bySubject = await tx<{ subject: string; address: string; thread: number; seen: number }[]>`
+    select subject, address, thread, ${tx.unsafe(inMs("seen"))} as seen from thread_subject
+    where person = ${person} and subject = any(${subjects}::text[]) and address = any(${addresses}::text[])`;
+  const known = {
+    byId: new Map(byId.map((row) => [row.key, threadId(row.thread)])),
+    bySubject: new Map(
+      bySubject.map((row) => [
+        subjectKey(row.subject, row.address),
+        { thread: threadId(row.thread), dateMs: row.seen },
+      ]),
+    ),
+  };
   // A new thread takes the number of its first message, which rises with every message.
   let at = 0;
-  const placed = placeInThreads(asked, { byId: mapOf(byId), bySubject: mapOf(bySubject) }, () => threadId(ids[at++]!));
-  for (const [table, map] of [
-    ["thread_id", placed.byId],
-    ["thread_subject", placed.bySubject],
-  ] as const) {
-    const column = table === "thread_id" ? "message_id" : "subject";
-    await tx.unsafe(
-      `insert into ${table} (person, ${column}, thread) select $1, k, t from unnest($2::text[], $3::bigint[]) as x(k, t)
-       on conflict (person, ${column}) do update set thread = excluded.thread where ${table}.thread <> excluded.thread`,
-      [person, [...map.keys()], [...map.values()]],
-    );
-  }
+  const placed = placeInThreads(asked, known, () => threadId(ids[at++]!));
+  await tx`
+    insert into thread_id (person, message_id, thread)
+    select ${person}, k, t from unnest(${[...placed.byId.keys()]}::text[], ${[...placed.byId.values()]}::bigint[]) as x(k, t)
+    on conflict (person, message_id) do update set thread = excluded.thread where thread_id.thread <> excluded.thread`;
+  const met = [...placed.bySubject].map(([key, { thread, dateMs }]) => {
+    const [subject, address] = key.split("\n");
+    return { subject, address, thread, seen: new Date(dateMs).toISOString() };
+  });
+  await tx`
+    insert into thread_subject (person, subject, address, thread, seen)
+    select ${person}, subject, address, thread, seen
+    from jsonb_to_recordset(${JSON.stringify(met)}::text::jsonb) as x(subject text, address text, thread bigint, seen timestamptz)
+    on conflict (person, subject, address) do update set thread = excluded.thread, seen = excluded.seen`;
   const joined: number[] = [];
   if (placed.merged.length > 0) {
     const [into, from] = [placed.merged.map((pair) => pair[0]), placed.merged.map((pair) => pair[1])];
@@ -135,6 +166,7 @@ export async function intoOf(tx: Transaction, person: PersonId, folder: number):
   return {
     person,
     folder: there.id,
+    junk: junk?.id ?? null,
     own: await ownAddresses(tx, person),
     labels: new Map(labels.map((label) => [label.name.toLowerCase(), label.id])),
     blocked:
@@ -179,7 +211,11 @@ export async function takeIn(
     Readable.from([rows]),
     await tx`copy content (person, id, hash, raw) from stdin (format binary)`.writable(),
   );
-  const { threads, joined } = await thread(tx, person, fresh, ids);
+  const folders = fresh.map((item) =>
+    blocked?.addresses.has(item.parsed.from.address.toLowerCase()) ? blocked.folder : into.folder,
+  );
+  const junk = new Set(folders.flatMap((folder, i) => (folder === into.junk ? [i] : [])));
+  const { threads, joined } = await thread(tx, person, fresh, ids, own, junk);
   const senders = await senderIds(
     tx,
     person,
@@ -209,7 +245,7 @@ export async function takeIn(
     cc_key: keys.cc,
     file_key: keys.file,
     ...viaColumns(parsed, own),
-    folder: blocked?.addresses.has(parsed.from.address.toLowerCase()) ? blocked.folder : into.folder,
+    folder: folders[i],
     bits: stateBits(fresh[i]!),
     sender: senders.get(parsed.from.address.toLowerCase()) ?? 0,
     labels: [

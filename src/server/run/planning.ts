@@ -11,7 +11,7 @@ import {
   type Plannable,
   type Settings,
 } from "@/core/macro";
-import { readNarrow } from "@/core/narrow";
+import { readNarrow, TRAIT } from "@/core/narrow";
 import type { Queryable } from "../db";
 import { pageOfIds } from "../search";
 import { listOf, readStates } from "../store";
@@ -86,11 +86,20 @@ export async function targetIds(
       .map((place) => place.id)
       .filter((id) => id <= through && !left.has(id));
   }
-  if (macro.settings.whole !== "thread" || ids.length === 0) return ids;
+  const { whole } = macro.settings;
+  if (whole === undefined || ids.length === 0) return ids;
+  // Within the places the messages are in, and never the person's own mail, unless it is to be all of the thread.
+  const everywhere = whole === "thread everywhere";
   const rows = await sql<{ id: number }[]>`
-    select id from message where person = ${person} and thread in (
-      select thread from message where person = ${person} and id = any(${listOf(ids)}::text::bigint[]))
-    order by date, id`;
+    with chosen as materialized (
+      select m.id, m.thread, s.folder from message m
+        join message_state s on s.person = m.person and s.message = m.id
+      where m.person = ${person} and m.id = any(${listOf(ids)}::text::bigint[]))
+    select m.id from message m join message_state s on s.person = m.person and s.message = m.id
+    where m.person = ${person} and m.thread in (select thread from chosen)
+      and (${everywhere} or m.id in (select id from chosen)
+        or (m.traits & ${TRAIT.mine} = 0 and (m.thread, s.folder) in (select thread, folder from chosen)))
+    order by m.date, m.id`;
   return rows.map((row) => messageId(row.id));
 }
 

@@ -40,6 +40,8 @@ function stateSql(f: Sql, state: Extract<Test, { kind: "state" }>["state"]): Fra
       return f`s.await_until is not null`;
     case "deferred":
       return f`s.defer_until is not null`;
+    case "returned":
+      return f`s.back_since is not null`;
     case "answered":
     case "attachment":
     case "invite":

@@ -23,7 +23,11 @@ const number = (field: "folder" | "bits" | "marker", type: string, kinds: Kinds)
   of: (row) => row[field],
   kinds,
 });
-const time = (name: string, field: "startMs" | "dueMs" | "deferMs" | "awaitMs", kinds: Kinds): StateColumn => ({
+const time = (
+  name: string,
+  field: "startMs" | "dueMs" | "deferMs" | "backMs" | "awaitMs",
+  kinds: Kinds,
+): StateColumn => ({
   name,
   type: "timestamptz",
   field,
@@ -50,6 +54,7 @@ export const STATE_COLUMNS: readonly StateColumn[] = [
   text("note", "note", ["note"]),
   { name: "note_key", type: "text", field: null, of: (row) => fold(row.note), kinds: ["note"] },
   time("defer_until", "deferMs", ["defer"]),
+  time("back_since", "backMs", ["back"]),
   time("await_until", "awaitMs", ["await"]),
 ];
 
@@ -76,6 +81,7 @@ export function stateOfRead(row: ReadRow): MessageState {
     startMs: orNone(row.startMs),
     dueMs: orNone(row.dueMs),
     deferMs: orNone(row.deferMs),
+    backMs: orNone(row.backMs),
     awaitMs: orNone(row.awaitMs),
     flagNote: row.flagNote ?? "",
     note: row.note ?? "",

@@ -24,4 +24,5 @@ export { listOf } from "./list";
 export { INDEX_NUMBERS, INDEX_TEXTS, messageColumns, messageRecord, type MessageColumn } from "./message-columns";
 export { readStates } from "./states";
 export { readThings } from "./things";
+export { messagesDue, peopleDue } from "./timers";
 export { writeChange, type Written } from "./write";

@@ -18,6 +18,7 @@ import { writeExistence } from "./copies";
 import { boundsOf, listOf } from "./list";
 import { readStates } from "./states";
 import { readThings, writeThings } from "./things";
+import { keepTimers } from "./timers";
 
 export interface Written {
   /** What was really written: this alone may enter the ledger. */
@@ -145,7 +146,9 @@ export async function writeChange(
       );
     }
     // What was overtaken between the read and the write is looked at again.
-    if (done.messages.size === cells.messages.size) return { change: written, skipped };
+    if (done.messages.size === cells.messages.size) break;
     left = having(cells, (id) => !done.messages.has(id));
   }
+  await keepTimers(tx, person, written);
+  return { change: written, skipped };
 }

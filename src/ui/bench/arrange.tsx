@@ -16,6 +16,7 @@ export const ORDER_TEXT: Record<ListOrder, string> = {
   largest: "largest first",
   smallest: "smallest first",
   "last answer": "by last answer",
+  "comes back": "what comes back first",
 };
 const GROUP_TEXT: Record<Grouping, string> = {
   none: "not in groups",

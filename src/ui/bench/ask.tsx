@@ -18,6 +18,7 @@ interface Props {
   readonly described: RunDecision["described"];
   readonly questions: readonly Question[];
   readonly answers: Answers;
+  readonly chosen: number;
 }
 
 const close = () => set({ dialog: null });
@@ -31,14 +32,14 @@ function aboutText(question: Question, count: number): string {
 }
 
 /** Asks what a macro needs to know, one question after another, then runs it. */
-export function Ask({ macro, ids, described, questions, answers: earlier }: Props) {
+export function Ask({ macro, ids, described, questions, answers: earlier, chosen }: Props) {
   const [answers, setAnswers] = useState<Record<string, string>>({ ...earlier });
   const at = questions.findIndex((q) => answers[q.id] === undefined);
   const question = questions[at];
   if (!question) return null;
   const answer = (text: string) => {
     const next = { ...answers, [question.id]: text };
-    if (questions.every((q) => next[q.id] !== undefined)) runMacro(macro, { ids, described, answers: next });
+    if (questions.every((q) => next[q.id] !== undefined)) runMacro(macro, { ids, described, answers: next, chosen });
     else setAnswers(next);
   };
   const of = questions.length > 1 ? ` (${at + 1} of ${questions.length})` : "";

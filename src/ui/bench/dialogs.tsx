@@ -142,13 +142,13 @@ export function Dialogs() {
   if (dialog?.kind === "aside") return <AsideList />;
   if (dialog?.kind === "batch") return <BatchDialog key={dialog.batch?.id ?? "new"} batch={dialog.batch} />;
   if (dialog?.kind === "ask") {
-    const { macro, ids, described, questions, answers } = dialog;
+    const { macro, ids, described, questions, answers, chosen } = dialog;
     // Answers may lead to further questions: those begin anew with what is known.
-    return <Ask key={questions.map((q) => q.id).join()} {...{ macro, ids, described, questions, answers }} />;
+    return <Ask key={questions.map((q) => q.id).join()} {...{ macro, ids, described, questions, answers, chosen }} />;
   }
   if (dialog?.kind === "confirm") {
-    const { macro, ids, described, answers, seen } = dialog;
-    return <Confirm {...{ macro, ids, described, answers, seen }} />;
+    const { macro, ids, described, answers, chosen, seen } = dialog;
+    return <Confirm {...{ macro, ids, described, answers, chosen, seen }} />;
   }
   return null;
 }

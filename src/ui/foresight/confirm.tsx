@@ -14,6 +14,8 @@ interface Props {
   readonly ids: readonly number[];
   readonly described: RunDecision["described"];
   readonly answers: Answers;
+  /** How many were chosen; the others belong to their threads. */
+  readonly chosen: number;
   readonly seen: Seen;
 }
 
@@ -21,7 +23,7 @@ const SHOWN = 6;
 const close = () => set({ dialog: null });
 
 /** Says exactly what a run will do, and does it only when the person agrees. */
-export function Confirm({ macro, ids, described, answers, seen }: Props) {
+export function Confirm({ macro, ids, described, answers, chosen, seen }: Props) {
   const planned = seen.plan;
   const deleted = planned.gone > 0;
   return (
@@ -37,6 +39,15 @@ export function Confirm({ macro, ids, described, answers, seen }: Props) {
           <p className="mb-3 rounded-md bg-brick-soft px-3 py-2">
             It deletes for good where the text of a message says so, which only the server reads: up to{" "}
             {plural(planned.unknown.length, "message")} may go, and nothing brings them back.
+          </p>
+        )}
+        {ids.length > chosen && (
+          <p className="mb-3">
+            {countText(chosen)} chosen, and {countText(ids.length - chosen)} more of {chosen === 1 ? "its" : "their"}{" "}
+            {chosen === 1 ? "thread" : "threads"}
+            {macro.settings.whole === "thread everywhere"
+              ? ", wherever they are: your own mail and junk among them."
+              : ", in the same place."}
           </p>
         )}
         <PlanTable plan={planned} ids={ids} most={SHOWN} />

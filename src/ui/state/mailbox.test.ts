@@ -36,10 +36,26 @@ describe("the view's copy of the mailbox", () => {
     expect(mailbox.state(one!)?.read).toBe(true);
     expect(mailbox.state(two!)?.read).toBe(false);
   });
-  test("threads are taken along whole", () => {
-    const mailbox = mailboxOf(row(1), row(2, { thread: 1 }), row(3), row(4, { thread: 1 }));
-    expect(mailbox.withThreads([2]).sort()).toEqual([1, 2, 4]);
-    expect(mailbox.withThreads([3])).toEqual([3]);
+  test("threads are taken along within the places of what was chosen, own mail left alone, or everywhere", () => {
+    const MINE = 64;
+    const mailbox = mailboxOf(
+      row(1),
+      row(2, { thread: 1 }),
+      row(3, { thread: 1, folder: 2 }),
+      row(4, { thread: 1, traits: MINE }),
+      row(5),
+      row(6, { thread: 5, folder: 2 }),
+    );
+    const taken = (everywhere: boolean, ...ids: number[]) => mailbox.withThreads(ids, everywhere).sort();
+    expect(taken(false, 2)).toEqual([1, 2]);
+    expect(taken(false, 3)).toEqual([3]);
+    expect(taken(false, 2, 3)).toEqual([1, 2, 3]);
+    expect(taken(false, 4)).toEqual([1, 2, 4]);
+    // A folder counts for the thread whose message is in it, not for others.
+    expect(taken(false, 2, 6)).toEqual([1, 2, 6]);
+    expect(taken(true, 2)).toEqual([1, 2, 3, 4]);
+    // What was taken along takes nothing more along.
+    expect(taken(false, ...taken(false, 2))).toEqual([1, 2]);
   });
   test("facts of several messages do not get in each other's way", () => {
     const mailbox = mailboxOf(row(1), row(2, { subject: "other" }));

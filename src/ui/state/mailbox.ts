@@ -20,7 +20,7 @@ import {
 } from "@/core/columns";
 import { messageId, type MessageId } from "@/core/id";
 import type { Facts } from "@/core/macro";
-import { fold } from "@/core/narrow";
+import { fold, TRAIT } from "@/core/narrow";
 import { baseSubject } from "@/core/thread";
 import { factsAt } from "./facts";
 
@@ -86,7 +86,7 @@ export class Mailbox implements World {
   private stateIn(row: number): MessageState {
     const { columns: c } = this;
     const texts = `${c.texts.note.index[row]} ${c.texts.flagNote.index[row]}`;
-    const key = `${c.folder[row]} ${c.bits[row]} ${c.marker[row]} ${c.labelSet[row]} ${c.startMs[row]} ${c.dueMs[row]} ${c.deferMs[row]} ${c.awaitMs[row]} ${texts}`;
+    const key = `${c.folder[row]} ${c.bits[row]} ${c.marker[row]} ${c.labelSet[row]} ${c.startMs[row]} ${c.dueMs[row]} ${c.deferMs[row]} ${c.backMs[row]} ${c.awaitMs[row]} ${texts}`;
     let state = this.states.get(key);
     if (!state) {
       if (this.states.size > MOST_STATES) this.states.clear();
@@ -112,12 +112,24 @@ export class Mailbox implements World {
     return row === undefined ? null : factsAt(this.columns, this.cursor, row);
   }
 
-  /** The rest of the threads of some messages, with these. */
-  withThreads(ids: readonly number[]): number[] {
-    const { thread, id, count } = this.columns;
-    const wanted = new Set(ids.map((one) => thread[this.rowOf(one) ?? -1]));
+  /**
+   * Some messages with what belongs to their threads: in the folders these are in, the person's own mail left
+   * alone; or everywhere, whatever it is.
+   */
+  withThreads(ids: readonly number[], everywhere: boolean): number[] {
+    const { thread, folder, traits, id, count } = this.columns;
+    const places = new Map<number, Set<number>>();
+    for (const row of this.rowsOf(ids)) {
+      const folders = places.get(thread[row]!);
+      if (folders) folders.add(folder[row]!);
+      else places.set(thread[row]!, new Set([folder[row]!]));
+    }
     const out = new Set(ids);
-    for (let row = 0; row < count; row++) if (wanted.has(thread[row]!)) out.add(id[row]!);
+    for (let row = 0; row < count; row++) {
+      const folders = places.get(thread[row]!);
+      if (!folders) continue;
+      if (everywhere || ((traits[row]! & TRAIT.mine) === 0 && folders.has(folder[row]!))) out.add(id[row]!);
+    }
     return [...out];
   }
 

@@ -26,6 +26,8 @@ interface Given {
   /** The same messages as a description. */
   readonly described?: Described;
   readonly answers?: Answers;
+  /** How many of them were chosen; the others belong to their threads. */
+  readonly chosen?: number;
   /** The person has seen what it will do and agreed. */
   readonly agreed?: Seen;
 }
@@ -35,7 +37,8 @@ export function targetsOf(
   macro: Pick<MacroShape, "settings">,
   ids: readonly number[] = targetIds(),
 ): readonly number[] {
-  return macro.settings.whole === "thread" ? mailbox.withThreads(ids) : ids;
+  const { whole } = macro.settings;
+  return whole === undefined ? ids : mailbox.withThreads(ids, whole === "thread everywhere");
 }
 
 const planNow = (macro: MacroShape, ids: readonly number[], answers: Answers, at: Date): Planned =>
@@ -74,7 +77,9 @@ function refocus(macro: MacroShape): void {
 
 /** Runs a macro on what is selected. Asks first what it needs to know, and where it must, whether to. */
 export function runMacro(macro: MacroShape, given: Given = {}): void {
-  const ids = given.ids ?? targetsOf(macro);
+  const own = given.ids ?? targetIds();
+  const ids = given.ids ?? targetsOf(macro, own);
+  const chosen = given.chosen ?? own.length;
   const described = given.ids === undefined ? targetDescription() : (given.described ?? null);
   if (ids.length === 0) return notify("Nothing to act on: this message is decided already.");
   const answers = given.answers ?? {};
@@ -88,15 +93,18 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   }
   const { plan } = planned;
   if (plan.asks.length > 0)
-    return set({ dialog: { kind: "ask", macro, ids, described, questions: plan.asks, answers } });
+    return set({ dialog: { kind: "ask", macro, ids, described, questions: plan.asks, answers, chosen } });
   const touched = new Set([
     ...plan.change.messages.keys(),
     ...plan.things.map((thing) => thing.source),
     ...plan.unknown,
   ]).size;
-  if (!given.agreed && mustConfirm(macro.settings, touched, abilitiesOf(macro, view().macros).confirms))
+  if (
+    !given.agreed &&
+    mustConfirm(macro.settings, touched, abilitiesOf(macro, view().macros).confirms, ids.length - chosen)
+  )
     return set({
-      dialog: { kind: "confirm", macro, ids, described, answers, seen: { plan, at, version: view().version } },
+      dialog: { kind: "confirm", macro, ids, described, answers, chosen, seen: { plan, at, version: view().version } },
     });
   // Number 0 is no macro of the person's: there is nothing to run again by name.
   const stored = macro.id > 0 ? { lastMacro: macro.id } : {};

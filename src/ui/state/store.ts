@@ -31,6 +31,8 @@ export type Dialog =
       readonly questions: readonly Question[];
       /** What has been answered already. */
       readonly answers: Answers;
+      /** How many of the messages were chosen; the others belong to their threads. */
+      readonly chosen: number;
     }
   | {
       readonly kind: "confirm";
@@ -38,6 +40,8 @@ export type Dialog =
       readonly ids: readonly number[];
       readonly described: Described;
       readonly answers: Answers;
+      /** How many of the messages were chosen; the others belong to their threads. */
+      readonly chosen: number;
       readonly seen: Seen;
     }
   | { readonly kind: "select-by" }

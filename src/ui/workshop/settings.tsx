@@ -8,6 +8,9 @@ import { TextField } from "./text-field";
 
 const LABEL = "pt-1.5 text-xs text-ink-2";
 
+const wholeOf = (value: string): MacroShape["settings"]["whole"] =>
+  value === "thread" || value === "thread everywhere" ? value : undefined;
+
 /** How a macro is run: which messages it is for, when it asks, where the focus goes. */
 export function MacroSettings({
   macro,
@@ -37,13 +40,12 @@ export function MacroSettings({
         <select
           aria-label="acts on"
           value={settings.whole ?? "message"}
-          onChange={(event) =>
-            put({ whole: event.target.value === "thread" ? "thread" : undefined }, "Changed what it acts on")
-          }
+          onChange={(event) => put({ whole: wholeOf(event.target.value) }, "Changed what it acts on")}
           className={FIELD}
         >
           <option value="message">the messages</option>
-          <option value="thread">their whole threads</option>
+          <option value="thread">their threads, in the same place</option>
+          <option value="thread everywhere">their threads everywhere, own mail and junk too</option>
         </select>
         <span className={LABEL}>asks first</span>
         <span className="flex gap-1.5">

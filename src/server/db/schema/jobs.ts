@@ -1,4 +1,4 @@
-import { bigint, bigserial, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from "drizzle-orm/pg-core";
+import { bigint, bigserial, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from "drizzle-orm/pg-core";
 import { bytea, person, id, instant } from "./columns";
 
 /** Long work, and what it is given. */
@@ -34,4 +34,20 @@ export const chunkTable = pgTable(
   "job_chunk",
   { job: id("job"), position: bigint("position", { mode: "number" }).notNull(), data: bytea("data").notNull() },
   (t) => [primaryKey({ columns: [t.job, t.position] })],
+);
+
+/**
+ * What is to happen at a time, claimed by whichever job process looks first. Kept with what it is about by
+ * store/timers, since no index may stand on what changes about messages.
+ */
+export const timerTable = pgTable(
+  "timer",
+  {
+    person: person(),
+    /** "wake": the message with that id comes back from being deferred. */
+    kind: text("kind").notNull(),
+    ref: id("ref"),
+    at: instant("at").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.kind, t.ref] }), index("timer_at").on(t.at)],
 );

@@ -90,6 +90,7 @@ export const stateTable = pgTable(
     /** The note as core/narrow folds it. */
     noteKey: text("note_key").notNull().default(" "),
     deferUntil: instant("defer_until"),
+    backSince: instant("back_since"),
     awaitUntil: instant("await_until"),
     /** Never changes; 0 for the person's own mail. */
     sender: integer("sender").notNull().default(0),
@@ -162,6 +163,17 @@ export const threadIdTable = pgTable(
 
 export const threadSubjectTable = pgTable(
   "thread_subject",
-  { person: person(), subject: text("subject").notNull(), thread: id("thread") },
-  (t) => [primaryKey({ columns: [t.person, t.subject] }), index("thread_subject_thread").on(t.person, t.thread)],
+  {
+    person: person(),
+    subject: text("subject").notNull(),
+    /** Somebody who wrote or got it. */
+    address: text("address").notNull(),
+    thread: id("thread"),
+    /** The date of the last message of that subject with them. */
+    seen: instant("seen").notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.person, t.subject, t.address] }),
+    index("thread_subject_thread").on(t.person, t.thread),
+  ],
 );
