@@ -29,6 +29,8 @@ beforeAll(async () => {
   fresh = await emptyDatabase(readFileSync(DUMP, "utf8"));
   await fresh.db.sql`
     update message_state set defer_until = '2026-11-20T08:00:00Z' where message = (select min(message) from message_state)`;
+  await fresh.db.sql`
+    insert into thread_subject (person, subject, thread) select distinct on (thread) person, 'beds ' || thread, thread from message`;
   await migrateDatabase(fresh.url, MIGRATIONS);
   for (const { person } of await everybody(fresh.db)) await inTurn(fresh.db, person, (tx) => settleNames(tx, person));
 });

@@ -1,6 +1,6 @@
 import * as z from "zod";
 import { DECKS, LAYERS, PAD_CODES, readSequence } from "../keys";
-import { ACTORS } from "../ledger";
+import { ACTORS, READING } from "../ledger";
 import { settingsSchema, stepsSchema } from "../macro";
 import { ASK_KINDS } from "../macro/step";
 import { GROUPINGS, ORDERS } from "../list";
@@ -232,6 +232,8 @@ export const runRequest = z.strictObject({
   answers: z.record(text(200), text(2000)).optional(),
   dry: z.boolean().optional(),
   at: iso.optional().describe("when it was decided, for a run that had to wait; times are counted from it"),
+  about: text(200).optional().describe("what it is on, in words for the ledger: a subject, or 307 from Lists"),
+  cause: z.literal(READING).optional().describe("that the messages were looked at, and nothing was decided"),
 });
 export type RunRequest = z.infer<typeof runRequest>;
 
@@ -244,6 +246,7 @@ export const entryShape = z.object({
   cause: z.string().nullable().describe("which rule, account or timer made it; null for the person"),
   of: z.uuid().nullable().describe("for an undo or redo: the run it is about"),
   macro: z.object({ id: shortId.nullable(), name: z.string(), steps: stepsSchema }),
+  about: z.string().describe("what it was on, in words"),
   messages: z.number().int(),
   changed: z.number().int(),
   restorable: z.number().int().describe("how many of the cells and things it wrote could still be taken back"),
@@ -302,6 +305,15 @@ export const settingsShape = z.object({
   ledgerDays: z.number().int().min(7).max(3650).nullable().describe("how long runs are kept; null for ever"),
   trashDays: keepDays.describe("how long trash keeps a message; null until it is emptied by hand"),
   junkDays: keepDays.describe("the same for junk"),
+  order: z.enum(["newest", "oldest"]).describe("how lists are ordered where nothing else was chosen"),
+  pinnedFirst: z.boolean().describe("whether pinned messages stand on top of lists"),
+  readAfter: z
+    .number()
+    .int()
+    .min(0)
+    .max(60)
+    .nullable()
+    .describe("seconds after which an opened message counts as read; null for never"),
 });
 export const settingsPatch = settingsShape.partial().strict();
 

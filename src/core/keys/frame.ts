@@ -46,7 +46,7 @@ export const FRAME_ACTIONS = {
   fold: "fold or unfold the group",
   foldAll: "fold or unfold all groups",
   saveBatch: "save the list as a batch, or change the batch",
-  sweep: "sweep decided rows away",
+  settle: "settle: let go of decided rows",
   keys: "every key there is",
 } as const satisfies Record<string, string>;
 
@@ -105,6 +105,6 @@ export const FRAME_KEYS: readonly (readonly [string, FrameAction])[] = [
   ["Minus", "fold"],
   ["Shift+Minus", "foldAll"],
   ["Ctrl+KeyS", "saveBatch"],
-  ["Backspace", "sweep"],
+  ["Backspace", "settle"],
   ["Shift+Slash", "keys"],
 ];

@@ -31,6 +31,8 @@ export interface Entry {
   readonly id: RunId;
   readonly kind: EntryKind;
   readonly actor: Actor;
+  /** Which rule, account or timer made it; READING where the person only read; else null. */
+  readonly cause?: string | null;
   /** For an undo or redo: the run it is about. */
   readonly of: RunId | null;
   /** For a run: what has become of it. */
@@ -41,11 +43,15 @@ export interface Entry {
   readonly restorable: number;
 }
 
+/** The cause of a run that marks as read what the person looked at: no decision, so undo does not walk over it. */
+export const READING = "reading";
+
 const newestFirst = <E extends Entry>(entries: readonly E[]): readonly E[] =>
   [...entries].sort((a, b) => b.seq - a.seq);
 
 /** A run of the person's own that stands. */
-const standsOf = (entry: Entry): boolean => entry.kind === "run" && entry.actor === "person" && entry.state === "done";
+const standsOf = (entry: Entry): boolean =>
+  entry.kind === "run" && entry.actor === "person" && entry.cause !== READING && entry.state === "done";
 
 export interface NextUndo<E> {
   /** The run that "undo" takes back: the person's newest that still stands and can be taken back. */
@@ -72,7 +78,7 @@ export function nextUndo<E extends Entry>(entries: readonly E[], stuck: Readonly
 export function nextRedo<E extends Entry>(entries: readonly E[]): E | null {
   const again = new Set<RunId>();
   for (const entry of newestFirst(entries)) {
-    if (entry.actor !== "person") continue;
+    if (entry.actor !== "person" || entry.cause === READING) continue;
     if (entry.kind === "run") return null;
     if (entry.of === null) continue;
     if (entry.kind === "redo") again.add(entry.of);

@@ -12,7 +12,7 @@ import {
   type Transaction,
 } from "../db";
 import { settleNames } from "../run";
-import { STARTER_FOLDERS, STARTER_MARKERS, STARTER_PADS, STARTER_SWIPES } from "./starter";
+import { STARTER_FOLDERS, STARTER_MARKERS, STARTER_MORE, STARTER_PADS, STARTER_SWIPES } from "./starter";
 
 export interface Beginning {
   readonly name: string;
@@ -52,7 +52,7 @@ export async function begin({ sql }: Database, beginning: Beginning): Promise<{ 
     const macros = await tx
       .insert(macroTable)
       .values(
-        STARTER_PADS.map((pad, position) => ({
+        [...STARTER_PADS, ...STARTER_MORE].map((pad, position) => ({
           person,
           name: pad.name,
           colour: pad.colour,
@@ -63,9 +63,13 @@ export async function begin({ sql }: Database, beginning: Beginning): Promise<{ 
       )
       .returning();
     const byName = new Map(macros.map((macro) => [macro.name, macro.id]));
-    const pads = STARTER_PADS.map(({ layer, code, name: macro }) => ({ layer, code, macro: byName.get(macro)! }));
+    const padsOf = (starters: typeof STARTER_PADS) =>
+      starters.map(({ layer, code, name: macro }) => ({ layer, code, macro: byName.get(macro)! }));
     const swipes = Object.fromEntries(STARTER_SWIPES.map(([swipe, macro]) => [swipe, byName.get(macro)!]));
-    await tx.insert(deckTable).values({ person, number: 1, name: "Front desk", pads, extra: [], swipes });
+    await tx.insert(deckTable).values([
+      { person, number: 1, name: "Front desk", pads: padsOf(STARTER_PADS), extra: [], swipes },
+      { person, number: 2, name: "Marks", pads: padsOf(STARTER_MORE), extra: [], swipes },
+    ]);
     await settleNames(own, person);
     return { person, isNew: true };
   }) as Promise<{ person: PersonId; isNew: boolean }>;

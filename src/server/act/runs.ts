@@ -16,6 +16,7 @@ export const entryShapeOf = (entry: LedgerEntry): EntryShape => ({
   cause: entry.cause,
   of: entry.of,
   macro: { id: entry.macro, name: entry.name, steps: [...entry.steps] },
+  about: entry.about,
   messages: entry.messages,
   changed: entry.changed,
   restorable: entry.restorable,

@@ -38,6 +38,9 @@ const pad = (layer: Layer, code: PadCode, name: string, colour: Colour, ...steps
   settings: {},
 });
 
+/** For what is no verdict: the focus stays, so that more can be put on the same message. */
+const mark = (...of: Parameters<typeof pad>): StarterPad => ({ ...pad(...of), settings: { focus: "stay" } });
+
 /** The home row holds the commonest verdicts. Every kind of step occurs, so each can be looked at and copied. */
 export const STARTER_PADS: readonly StarterPad[] = [
   pad("plain", "KeyQ", "Owe a reply", "amber", { do: "owe" }, { do: "read" }),
@@ -60,7 +63,7 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "owe no more" },
     { do: "pin" },
   ),
-  pad("plain", "KeyR", "Read", "slate", { do: "read" }),
+  pad("plain", "KeyR", "Read and on", "slate", { do: "read" }),
   pad(
     "plain",
     "KeyT",
@@ -100,7 +103,7 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "marker", clear: true },
     { do: "owe no more" },
   ),
-  pad("plain", "KeyC", "Marker", "plum", { do: "marker", next: true }),
+  mark("plain", "KeyC", "Marker", "plum", { do: "marker", next: true }),
   pad("plain", "KeyV", "Read or unread", "slate", { do: "toggle read" }),
   pad("plain", "KeyB", "In three days", "amber", { do: "read" }, { do: "flag", due: "+3d" }, { do: "archive" }),
   pad("shift", "KeyQ", "Urgent", "brick", { do: "marker", set: "U" }, { do: "flag", due: "today 17:00" }),
@@ -112,20 +115,20 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "flag", start: "next mon", due: "next fri", note: "next week" },
     { do: "read" },
   ),
-  pad("shift", "KeyE", "Label", "plum", { do: "label", add: { ask: "label", prompt: "Which label?" } }),
-  pad("shift", "KeyS", "Unlabel", "plum", { do: "label", remove: { ask: "label", prompt: "Take off which label?" } }),
+  mark("shift", "KeyE", "Label", "plum", { do: "label", add: { ask: "label", prompt: "Which label?" } }),
+  mark("shift", "KeyS", "Unlabel", "plum", { do: "label", remove: { ask: "label", prompt: "Take off which label?" } }),
   pad("shift", "KeyA", "Copy to", "spruce", { do: "copy", to: { ask: "folder", prompt: "Copy to which folder?" } }),
-  pad("shift", "KeyX", "Note", "slate", {
+  mark("shift", "KeyX", "Note", "slate", {
     do: "note",
     text: { ask: "text", prompt: "What should be noted?" },
   }),
-  pad("shift", "KeyT", "Switch a label", "plum", {
+  mark("shift", "KeyT", "Switch a label", "plum", {
     do: "label",
     toggle: { ask: "label", prompt: "Switch which label?" },
   }),
   pad("shift", "KeyR", "Unread", "slate", { do: "unread" }),
   pad("shift", "KeyZ", "Not junk", "spruce", { do: "not junk" }),
-  pad("shift", "KeyV", "Read, no more", "slate", { do: "read" }, { do: "stop" }),
+  mark("shift", "KeyV", "Pin", "slate", { do: "pin" }),
   {
     ...pad("shift", "KeyF", "Thread to archive", "spruce", { do: "read" }, { do: "archive" }),
     settings: { whole: "thread" },
@@ -135,7 +138,7 @@ export const STARTER_PADS: readonly StarterPad[] = [
   pad("shift", "KeyC", "Known or not", "plum", {
     do: "if",
     narrow: "listmail",
-    then: [{ do: "run macro", macro: "Archive" }],
+    then: [{ do: "run macro", macro: "Archive" }, { do: "stop" }],
     else: [{ do: "add contact" }, { do: "owe" }],
   }),
   pad(
@@ -149,6 +152,16 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "flag", due: { take: "date in text", else: "+14d" }, note: { take: "amount in text", else: "no amount" } },
     { do: "read" },
   ),
+];
+
+/** The second deck: what is wanted less often, alone. */
+export const STARTER_MORE: readonly StarterPad[] = [
+  pad("plain", "KeyQ", "Flag", "amber", { do: "flag" }),
+  pad("plain", "KeyW", "End deferral", "slate", { do: "end deferral" }),
+  mark("plain", "KeyE", "Unpin", "slate", { do: "unpin" }),
+  mark("plain", "KeyC", "Clear marker", "plum", { do: "marker", clear: true }),
+  { ...pad("plain", "KeyD", "Thread to trash", "brick", { do: "trash" }), settings: { whole: "thread" } },
+  pad("plain", "KeyZ", "Junk", "brick", { do: "read" }, { do: "junk" }),
 ];
 
 /** The commonest verdicts for a thumb, by the names of the macros above. */

@@ -80,6 +80,7 @@ export async function changeTask(context: Context, id: number, body: z.infer<typ
           macro: null,
           name: nameOf(before, after),
           steps: [],
+          about: before.title,
           messages: about === null ? 0 : 1,
           skipped: [],
         },

@@ -10,9 +10,12 @@ import {
 import { messageId, type MessageId, type PersonId, type RunId } from "@/core/id";
 import type { Actor } from "@/core/ledger";
 import type { Plan, PlannedThing } from "@/core/macro";
+import { cut } from "@/core/text";
 import type { Transaction } from "../db";
 import { appendEntry, readThings, tell, writeChange, type LedgerEntry } from "../store";
 import type { Prepared } from "./planning";
+
+const LONGEST_ABOUT = 200;
 
 const ofKind = <K extends PlannedThing["kind"]>({ things }: Plan, kind: K) =>
   things.filter((thing): thing is Extract<PlannedThing, { kind: K }> => thing.kind === kind);
@@ -76,6 +79,8 @@ export interface Doing {
   readonly id: RunId;
   readonly actor: Actor;
   readonly cause: string | null;
+  /** What it is on, in words, where whoever asked for it has said so. */
+  readonly about?: string | undefined;
   /** What else the run writes, beside what its steps do. */
   readonly things?: readonly ThingEdit[];
 }
@@ -86,10 +91,19 @@ export async function tellOfThings(tx: Transaction, person: PersonId, change: Ch
   if (kinds.has("folder") || kinds.has("label")) await tell(tx, person, "settings");
 }
 
+/** What a run is on: the subject of its one message, or how many they are. */
+async function aboutOf(tx: Transaction, person: PersonId, ids: readonly MessageId[]): Promise<string> {
+  if (ids.length !== 1) return `${ids.length} messages`;
+  const [row] = await tx<
+    { subject: string }[]
+  >`select subject from message where person = ${person} and id = ${ids[0]!}`;
+  return cut(row?.subject ?? "", LONGEST_ABOUT);
+}
+
 /** Writes what was prepared in this turn, where it still holds, with its one ledger row. */
 export async function apply(tx: Transaction, person: PersonId, prepared: Prepared, doing: Doing): Promise<LedgerEntry> {
   const { macro, plan } = prepared;
-  const { things = [], ...who } = doing;
+  const { things = [], about, ...who } = doing;
   const wanted = compose(await withThings(tx, person, plan), changeOfMessages([], things));
   const { change, skipped } = await writeChange(tx, person, wanted, prepared.states);
   const entry = await appendEntry(
@@ -102,6 +116,7 @@ export async function apply(tx: Transaction, person: PersonId, prepared: Prepare
       macro: macro.id,
       name: macro.name,
       steps: macro.steps,
+      about: about ?? (await aboutOf(tx, person, prepared.ids)),
       messages: prepared.ids.length,
       skipped: [...prepared.gone, ...plan.skipped, ...skipped],
     },

@@ -36,6 +36,7 @@ export async function run(db: Database, who: Who, request: RunRequest, by: By = 
     if (meanwhile) return { entry: meanwhile, asks: [] };
     const prepared = await prepare(tx, who, request, bodies);
     if (prepared.plan.asks.length > 0) return { entry: null, asks: prepared.plan.asks };
-    return { entry: await apply(tx, who.person, prepared, { seq, id, ...by }), asks: [] };
+    const { about, cause = by.cause } = request;
+    return { entry: await apply(tx, who.person, prepared, { seq, id, actor: by.actor, cause, about }), asks: [] };
   });
 }

@@ -6,13 +6,23 @@ import type { Queryable } from "../db";
 
 export type Settings = z.infer<typeof settingsShape>;
 
-/** How long trash and junk keep a message where the person has not said. */
-const KEPT_DAYS = 30;
+/** What holds where the person has not said. */
+const USUAL: Settings = {
+  ledgerDays: null,
+  trashDays: 30,
+  junkDays: 30,
+  order: "newest",
+  pinnedFirst: false,
+  readAfter: 2,
+};
+
+/** What else is kept beside the settings is no setting. */
+const known = (stored: object): Partial<Settings> =>
+  Object.fromEntries(Object.entries(stored).filter(([name]) => name in USUAL));
 
 export async function readSettings(sql: Queryable, person: PersonId): Promise<Settings> {
   const [row] = await sql<{ settings: Partial<Settings> }[]>`select settings from person where id = ${person}`;
-  const { ledgerDays = null, trashDays = KEPT_DAYS, junkDays = KEPT_DAYS } = row?.settings ?? {};
-  return { ledgerDays, trashDays, junkDays };
+  return { ...USUAL, ...known(row?.settings ?? {}) };
 }
 
 /** How many days the folders that let mail go keep it, by folder; those that keep all are missing. */

@@ -129,6 +129,7 @@ async function takeBackIn(
       macro: target.macro,
       name: target.name,
       steps: target.steps,
+      about: target.about,
       messages: meant.messages.size,
       skipped: left,
     },

@@ -1,6 +1,6 @@
 import { load, store, touchedBy, type Change, type Skip } from "@/core/change";
 import { runId, type MessageId, type PersonId, type RunId } from "@/core/id";
-import { restorable, stateOf, type Actor, type EntryKind, type RunState } from "@/core/ledger";
+import { READING, restorable, stateOf, type Actor, type EntryKind, type RunState } from "@/core/ledger";
 import type { Step } from "@/core/macro";
 import type { Queryable, Transaction } from "../db";
 import { boundsOf } from "./list";
@@ -17,6 +17,8 @@ export interface LedgerEntry {
   readonly macro: number | null;
   readonly name: string;
   readonly steps: readonly Step[];
+  /** What it was on, in words. */
+  readonly about: string;
   /** How many messages it was run on. */
   readonly messages: number;
   /** How many of them it changed. */
@@ -34,7 +36,7 @@ export type LeftAlone = Skip | { readonly message: number; readonly step: number
 /** An entry as it is to be written. */
 export type NewEntry = Pick<
   LedgerEntry,
-  "seq" | "id" | "kind" | "actor" | "cause" | "of" | "macro" | "name" | "steps" | "messages"
+  "seq" | "id" | "kind" | "actor" | "cause" | "of" | "macro" | "name" | "steps" | "about" | "messages"
 > & { readonly skipped: readonly LeftAlone[] };
 
 /** The channel on which every process hears of new ledger rows, as "person seq". */
@@ -64,7 +66,7 @@ const LOOKED_INTO = 200;
 type Row = Omit<LedgerEntry, "at" | "id" | "of"> & { at: number; run: string; of: string | null };
 
 const columns = (sql: Queryable) => sql`
-  seq, run, kind, actor, cause, of, (extract(epoch from at) * 1000)::float8 as at, macro, name, steps, messages, changed,
+  seq, run, kind, actor, cause, of, (extract(epoch from at) * 1000)::float8 as at, macro, name, steps, about, messages, changed,
   state, skipped_count as skipped, restorable`;
 
 const entryOf = ({ run, of, at, ...row }: Row): LedgerEntry => ({
@@ -93,10 +95,10 @@ export async function appendEntry(
     restorable: restorable(change),
   };
   await tx`
-    insert into ledger (person, seq, run, kind, actor, cause, of, at, macro, name, steps, messages, changed, state, change,
+    insert into ledger (person, seq, run, kind, actor, cause, of, at, macro, name, steps, about, messages, changed, state, change,
       skipped, skipped_count, restorable, lowest, highest)
     values (${person}, ${made.seq}, ${made.id}, ${made.kind}, ${made.actor}, ${made.cause}, ${made.of},
-      ${made.at.toISOString()}, ${made.macro}, ${made.name}, ${JSON.stringify(made.steps)}::text::jsonb, ${made.messages},
+      ${made.at.toISOString()}, ${made.macro}, ${made.name}, ${JSON.stringify(made.steps)}::text::jsonb, ${made.about}, ${made.messages},
       ${made.changed}, 'done', ${JSON.stringify(store(change))}::text::jsonb,
       ${JSON.stringify(skipped.slice(0, KEPT_SKIPS))}::text::jsonb, ${made.skipped}, ${made.restorable},
       ${touched.size > 0 ? low : null}, ${touched.size > 0 ? high : null})`;
@@ -166,7 +168,10 @@ export interface LedgerQuery {
   readonly message?: MessageId | undefined;
 }
 
-/** The newest entries first. Arrivals are left out: they are for windows, not for people. */
+/**
+ * The newest entries first. Arrivals are left out: they are for windows, not for people. So is what was only read,
+ * but for the history of one message.
+ */
 export async function listEntries(
   sql: Queryable,
   person: PersonId,
@@ -176,7 +181,8 @@ export async function listEntries(
   const ofMacro = macro === undefined ? sql`` : sql`and macro = ${macro}`;
   if (message === undefined) {
     const rows = await sql<Row[]>`
-      select ${columns(sql)} from ledger where person = ${person} and kind <> 'arrival' ${older(before)} ${ofMacro}
+      select ${columns(sql)} from ledger where person = ${person} and kind <> 'arrival'
+        and cause is distinct from ${READING} ${older(before)} ${ofMacro}
       order by seq desc limit ${limit}`;
     return rows.map(entryOf);
   }

@@ -8,8 +8,9 @@ import { useKeyboard } from "../input/keyboard";
 import { useNarrowScreen } from "../parts/narrow-screen";
 import { Notice } from "../parts/notice";
 import { Reader } from "../reader/reader";
+import { takeBack } from "../state/decide";
 import { set, useView } from "../state/store";
-import { foreseeMacro, peek, perform } from "./commands";
+import { foreseeMacro, peek, perform, provide } from "./commands";
 import { KeepBar } from "./keep-bar";
 import { Line } from "./line";
 import { List } from "./list";
@@ -65,6 +66,7 @@ export function Bench() {
   const where = useView((v) => v.readerPlace);
   // On a phone, or with the reader off, one thing is shown at a time.
   const single = phone || where === "off";
+  useEffect(() => provide({ coversList: () => single }), [single]);
   const reading = single && opened;
   return (
     <div className="grid h-full min-w-0 grid-rows-[1fr_auto_auto]">
@@ -84,7 +86,16 @@ export function Bench() {
         </div>
       </main>
       {foreseen && <Foresight macro={foreseen} />}
-      <Notice className="border-t border-rule px-3.5 py-1 text-[13px] lg:hidden print:hidden" />
+      <div className="flex items-center gap-3 border-t border-rule bg-paper px-3.5 py-1 print:hidden">
+        <Notice testId="notice" className="min-w-0 flex-1 text-[14px]" />
+        <button
+          type="button"
+          onClick={() => takeBack("undo")}
+          className="shrink-0 rounded-sm border border-edge bg-sheet px-3 py-1.5 text-[13px] font-semibold md:hidden"
+        >
+          Undo
+        </button>
+      </div>
       <footer className="print:hidden grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]">
         <Deck layer={layer} />
         <LedgerStrip />

@@ -1,5 +1,6 @@
 import { isDeckNumber, type Command, type FrameAction } from "@/core/keys";
-import { changeOrder, foldAllGroups, foldGroup, sweep, widen } from "../state/browse";
+import { changeOrder, foldAllGroups, foldGroup, settle, widen } from "../state/browse";
+import { openFocused } from "../state/reading";
 import { clearTicks, moveBy, moveTo, selectBy, tick, tickAll } from "../state/select";
 import { changeTextSize, moveReader } from "../state/look";
 import { takeBack } from "../state/decide";
@@ -13,6 +14,8 @@ export interface Surfaces {
   readPage: (direction: 1 | -1) => boolean;
   threadStep: (direction: 1 | -1) => void;
   print: () => void;
+  /** Whether an open message stands in the place of the list. */
+  coversList: () => boolean;
 }
 
 const surfaces: Surfaces = {
@@ -20,6 +23,7 @@ const surfaces: Surfaces = {
   readPage: () => false,
   threadStep: () => undefined,
   print: () => undefined,
+  coversList: () => false,
 };
 export const provide = (parts: Partial<Surfaces>): void => void Object.assign(surfaces, parts);
 
@@ -41,6 +45,8 @@ const page = () => Math.max(1, surfaces.pageRows() - 1);
 const half = () => Math.max(1, Math.floor(surfaces.pageRows() / 2));
 
 function read(): void {
+  // Who pages through a message has opened it.
+  if (!view().opened && !surfaces.coversList()) openFocused();
   if (!surfaces.readPage(1)) moveBy(1, false);
 }
 
@@ -52,9 +58,11 @@ function openOwnWindow(): void {
   if (!opened) notify("The browser kept the window from opening. Allow it for this address.", "trouble");
 }
 
+/** One thing at a time, the nearest first: what lies over the list, what is ticked, what was said. */
 function escape(): void {
-  if (view().opened) set({ opened: false });
-  else if (!clearTicks()) set({ notice: null, rackOpen: false });
+  if (view().rackOpen) set({ rackOpen: false });
+  else if (view().opened && surfaces.coversList()) set({ opened: false });
+  else if (!clearTicks()) set({ notice: null, opened: false });
 }
 
 const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
@@ -79,7 +87,7 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   open: () => {
     // On the head of a group, opening it is unfolding it.
     if (view().focusGroup !== null) foldGroup();
-    else set({ opened: true });
+    else openFocused();
   },
   find: () => {
     if (view().focusId === null) notify("Put the focus on a message first.");
@@ -116,7 +124,7 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
     const open = conditions.length === 0 ? home?.batches.find((one) => one.id === batch) : undefined;
     set({ dialog: { kind: "batch", batch: open ?? null } });
   },
-  sweep,
+  settle,
   keys: () => set({ dialog: { kind: "keys" } }),
 };
 
@@ -147,6 +155,8 @@ export function showPressed(macro: number): void {
 }
 
 export function perform(command: Command, repeat: boolean): void {
+  if (view().lastReading !== null && !(command.kind === "frame" && command.action === "undo"))
+    set({ lastReading: null });
   if (command.kind === "frame") {
     if (!repeat || REPEATS.has(command.action)) FRAME[command.action](repeat);
     return;

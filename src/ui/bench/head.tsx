@@ -43,17 +43,19 @@ interface Props {
   readonly focused: boolean;
   /** How many of its messages are selected. */
   readonly selected: number;
+  /** What was decided about all of it; undefined while some is open. */
+  readonly verdict: string | undefined;
 }
 
 /** The head of a group: what its messages have in common, how many they are, and whether it is folded. */
-export function Head({ group, name, place, topPx, heightPx, focused, selected }: Props) {
+export function Head({ group, name, place, topPx, heightPx, focused, selected, verdict }: Props) {
   const { count, unread, folded } = group;
   return (
     <div
       role="option"
       id={`head-${place}`}
       aria-selected={selected === count}
-      aria-label={`Group ${name}, ${countText(count)} messages, ${countText(unread)} unread${folded ? ", folded" : ""}`}
+      aria-label={`Group ${name}, ${countText(count)} messages, ${countText(unread)} unread${verdict === undefined ? "" : `, decided, ${verdict}`}${folded ? ", folded" : ""}`}
       data-place={place}
       data-head={group.key}
       data-focused={focused || undefined}
@@ -68,9 +70,12 @@ export function Head({ group, name, place, topPx, heightPx, focused, selected }:
       <span aria-hidden className="w-3 font-mono text-ink-2">
         {folded ? "+" : "−"}
       </span>
-      <span className="min-w-0 truncate">{name}</span>
+      <span className={`min-w-0 truncate ${verdict === undefined ? "" : "font-normal text-ink-3 line-through"}`}>
+        {name}
+      </span>
+      {verdict !== undefined && <span className="shrink-0 text-xs text-spruce">{verdict}</span>}
       <span className="num ml-auto shrink-0 text-xs font-normal text-ink-2">
-        {unread > 0 && `${countText(unread)} unread of `}
+        {unread > 0 && verdict === undefined && `${countText(unread)} unread of `}
         {countText(count)}
       </span>
     </div>

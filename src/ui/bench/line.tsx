@@ -1,10 +1,12 @@
 "use client";
-import { sweep, widen } from "../state/browse";
+import { settle, widen } from "../state/browse";
 import { set, useView } from "../state/store";
 import { ORDER_TEXT } from "./arrange";
 import { ExportMenu } from "./export-menu";
 import { countText, plural } from "../parts/words";
 import { placeName } from "../state/places";
+import { countDecided } from "../state/listed";
+import { focusNotDone } from "../state/run";
 import { clearTicks } from "../state/select";
 import { NarrowInput } from "./narrow-input";
 
@@ -93,15 +95,31 @@ function Arranged() {
   const matches = useView((v) => v.matches);
   const order = useView((v) => v.order);
   const group = useView((v) => v.group);
-  const decided = useView((v) => v.decided.size);
+  const decided = useView(countDecided);
+  const notDone = useView((v) => v.notDone.size);
   const opened = useView((v) => v.opened);
   // A thumb has no keys for selecting, so with a selection its row is about that.
   const rest = selected > 0 ? "max-md:hidden" : "";
   return (
     <div className={`flex items-center gap-2 max-md:w-full ${opened ? "max-md:hidden" : ""}`}>
       {decided > 0 && (
-        <button type="button" onClick={sweep} title="Backspace" className={`${BUTTON} ${rest}`}>
-          sweep {decided}
+        <button
+          type="button"
+          onClick={settle}
+          title="Let go of what is decided (Backspace)"
+          className={`${BUTTON} ${rest}`}
+        >
+          settle {countText(decided)}
+        </button>
+      )}
+      {notDone > 0 && (
+        <button
+          type="button"
+          onClick={focusNotDone}
+          title="Go to the first that was not done"
+          className={`${BUTTON} font-bold text-brick ${rest}`}
+        >
+          {countText(notDone)} not done
         </button>
       )}
       <span className="shrink-0 max-md:mr-auto" data-testid="count">

@@ -39,6 +39,8 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
   const selection = useView((v) => v.selection);
   const selected = useView((v) => v.selected);
   const decided = useView((v) => v.decided);
+  const together = useView((v) => v.together);
+  const notDone = useView((v) => v.notDone);
   const version = useView((v) => v.version);
   const directory = useView((v) => v.directory);
   const place = useView((v) => v.place);
@@ -49,6 +51,14 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
   const sought = useMemo(() => soughtIn(expressionOf(place, conditions)), [place, conditions]);
   const { first, last, base, blockPx } = viewport;
   const { items, groups } = listing;
+  const verdictOf = (id: number) => decided.get(id) ?? together.find(({ ids }) => ids.has(id))?.verdict;
+  /** What was decided about a whole group. */
+  const verdictIn = (group: number): string | undefined => {
+    if (decided.size === 0 && together.length === 0) return undefined;
+    const [first, ...others] = listing.members(group).map((row) => verdictOf(mailbox.columns.id[row]!));
+    if (first === undefined || others.includes(undefined)) return undefined;
+    return others.every((verdict) => verdict === first) ? first : "decided";
+  };
   const selectedIn = (group: number) =>
     listing.members(group).filter((row) => isSelected(selection, mailbox.columns.id[row]!)).length;
   const drawn = (at: number) => {
@@ -60,7 +70,8 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
         <Head
           key={`head ${group.key}`}
           group={group}
-          name={groupName(group, grouping, directory, zone)}
+          name={together.find(({ key }) => key === group.key)?.text ?? groupName(group, grouping, directory, zone)}
+          verdict={verdictIn(groupOf(row))}
           place={at}
           topPx={topPx}
           heightPx={rowPx}
@@ -70,6 +81,7 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
       );
     }
     const id = mailbox.columns.id[row]!;
+    const verdict = verdictOf(id);
     return (
       <Row
         key={id}
@@ -78,8 +90,9 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
         topPx={topPx}
         tall={tall}
         focused={at === focus}
-        ticked={selected > 0 && isSelected(selection, id) && !decided.has(id)}
-        verdict={decided.get(id)}
+        ticked={selected > 0 && isSelected(selection, id) && (selection.kind === "some" || verdict === undefined)}
+        verdict={verdict}
+        notDone={notDone.get(id)}
         markers={directory.markers}
         hint={hintOf(row)}
         nowMs={nowMs}

@@ -1,7 +1,7 @@
 import { memo } from "react";
 import type { Marker } from "@/core/place";
 import { STATE_BIT, textAt } from "@/core/columns";
-import { ageText, dayText } from "../parts/words";
+import { ageText, dayText, shortTimeText } from "../parts/words";
 import { TONE } from "../parts/tone";
 import { WEEK_MS } from "@/core/list";
 import { mailbox, view } from "../state/store";
@@ -18,6 +18,8 @@ interface Props {
   readonly focused: boolean;
   readonly ticked: boolean;
   readonly verdict: string | undefined;
+  /** Why a key could do nothing for it. */
+  readonly notDone: string | undefined;
   readonly markers: readonly Marker[];
   readonly hint: string;
   readonly nowMs: number;
@@ -38,6 +40,7 @@ export const Row = memo(function Row({
   focused,
   ticked,
   verdict,
+  notDone,
   markers,
   hint,
   nowMs,
@@ -57,6 +60,8 @@ export const Row = memo(function Row({
   const preview = textAt(columns, "preview", row);
   const decided = verdict !== undefined;
   const due = columns.dueMs[row]!;
+  const [deferMs, backMs] = [columns.deferMs[row]!, columns.backMs[row]!];
+  const zone = view().home?.person.zone ?? "UTC";
 
   const tickBox = (
     <span
@@ -76,6 +81,16 @@ export const Row = memo(function Row({
   );
   const marks = (
     <>
+      {!Number.isNaN(backMs) && (
+        <span className="num font-bold text-slate" title="Back from being deferred until then">
+          back {shortTimeText(backMs, zone, nowMs)}
+        </span>
+      )}
+      {!Number.isNaN(deferMs) && !decided && (
+        <span className="num text-slate" title="Deferred: comes back then">
+          until {shortTimeText(deferMs, zone, nowMs)}
+        </span>
+      )}
       {owed && (
         <span title="a reply is owed" className="text-amber">
           owed
@@ -91,15 +106,23 @@ export const Row = memo(function Row({
           className={`num ${due < nowMs ? "font-bold text-brick" : "text-amber"}`}
           title="flagged, with its due date"
         >
-          {Number.isNaN(due) ? "flag" : `due ${dayText(due, view().home?.person.zone)}`}
+          {Number.isNaN(due) ? "flag" : `due ${dayText(due, zone)}`}
         </span>
       )}
     </>
   );
-  const stamp = decided ? <span className="font-bold text-spruce">{verdict}</span> : <span>{hint}</span>;
+  const stamp = decided ? (
+    <span className="font-bold text-spruce">{verdict}</span>
+  ) : notDone !== undefined ? (
+    <span className="font-bold text-brick" title={`Not done: ${notDone}`}>
+      not done: {notDone}
+    </span>
+  ) : (
+    <span>{hint}</span>
+  );
   const faded = decided ? "text-ink-3" : "";
   const weight = unread && !decided ? "font-bold" : "";
-  const description = `${from}. ${subject}.${unread ? " Unread." : ""}${decided ? ` Decided, ${verdict}.` : ""}`;
+  const description = `${from}. ${subject}.${unread ? " Unread." : ""}${decided ? ` Decided, ${verdict}.` : ""}${notDone === undefined ? "" : ` Not done: ${notDone}.`}`;
   const common = {
     role: "option" as const,
     id: `row-${columns.id[row]}`,

@@ -3,13 +3,13 @@ import type { MacroShape } from "@/core/api";
 import type { Swipe } from "@/core/swipe";
 import { useSwipe } from "../input/swipe";
 import { focusMessage, foldGroup } from "../state/browse";
+import { openFocused } from "../state/reading";
 import { runMacro, targetsOf } from "../state/run";
 import { moveTo, tick } from "../state/select";
-import { notify, set, useView } from "../state/store";
+import { notify, useView } from "../state/store";
 
 /** What pointers do on the list: a press opens or ticks, a swipe runs a macro, a long press begins to tick. */
 export function useListPointers() {
-  const decided = useView((v) => v.decided);
   const selected = useView((v) => v.selected);
   const macros = useView((v) => v.macros);
   const deck = useView((v) => v.decks.find((d) => d.number === v.deck));
@@ -19,7 +19,7 @@ export function useListPointers() {
     rowOf: (target) => {
       const element = (target as HTMLElement).closest<HTMLElement>("[data-id]");
       const id = element?.dataset.id;
-      return element && id && !decided.has(Number(id)) ? { row: id, widthPx: element.clientWidth } : null;
+      return element && id ? { row: id, widthPx: element.clientWidth } : null;
     },
     onSwipe: (row, swipe) => {
       const macro = macroOn(swipe);
@@ -41,7 +41,7 @@ export function useListPointers() {
     if (event.shiftKey) return;
     if (onTick) tick(at);
     else if (element.dataset.head !== undefined) foldGroup();
-    else set({ opened: true });
+    else openFocused();
   };
   return { swiping, pointers, press, macroOn };
 }

@@ -3,6 +3,7 @@ import { explain, soughtIn, type Reason } from "@/core/narrow";
 import { Modal } from "../parts/picker";
 import { ageText, dateText, sizeText } from "../parts/words";
 import { expressionOf } from "../state/browse";
+import { verdictFor } from "../state/listed";
 import { wordsKnown } from "../state/words";
 import { mailbox, set, useView, view } from "../state/store";
 
@@ -65,7 +66,7 @@ export function Why() {
   const place = useView((v) => v.place);
   const conditions = useView((v) => v.conditions);
   const directory = useView((v) => v.directory);
-  const verdict = useView((v) => (v.focusId === null ? undefined : v.decided.get(v.focusId)));
+  const verdict = useView((v) => (v.focusId === null ? undefined : verdictFor(v.focusId)));
   const row = focusId === null ? undefined : mailbox.rowOf(focusId);
   if (row === undefined || focusId === null)
     return (
@@ -96,9 +97,7 @@ export function Why() {
             })}
           </tbody>
         </table>
-        {verdict && (
-          <p className="mt-3">It was decided just now ({verdict}) and stays in sight until the list is swept.</p>
-        )}
+        {verdict && <p className="mt-3">It was decided just now ({verdict}) and stays in sight until it is settled.</p>}
       </div>
     </Modal>
   );

@@ -6,6 +6,7 @@ import { useKeyLabels } from "../input/layout";
 import { useNarrowScreen } from "../parts/narrow-screen";
 import { TONE } from "../parts/tone";
 import { runMacro } from "../state/run";
+import { isDecided } from "../state/listed";
 import { set, useView } from "../state/store";
 import { usePadReasons } from "./pad-states";
 import { showPressed } from "../bench/commands";
@@ -57,11 +58,11 @@ function useTarget(): string {
   const ticked = useView((v) => v.selected);
   const group = useView((v) => v.listing.groups.find((one) => one.key === v.focusGroup) ?? null);
   const focusId = useView((v) => v.focusId);
-  const decided = useView((v) => (v.focusId === null ? false : v.decided.has(v.focusId)));
+  const decided = useView((v) => v.focusId !== null && isDecided(v.focusId));
   if (ticked > 0) return `acts on ${countText(ticked)} selected`;
   if (group) return `acts on the group of ${countText(group.count)}`;
   if (focusId === null) return "nothing to act on";
-  return decided ? "this message is decided: U takes it back" : "acts on this message";
+  return decided ? "decided: a key decides it again, U takes it back" : "acts on this message";
 }
 
 /** The pads under the left hand. */

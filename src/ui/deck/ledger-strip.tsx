@@ -1,9 +1,9 @@
 "use client";
 import type { EntryShape } from "@/core/api";
+import { READING } from "@/core/ledger";
 import { takeBack } from "../state/decide";
 import { useView } from "../state/store";
-import { Notice } from "../parts/notice";
-import { clockText, countText } from "../parts/words";
+import { clockText, countText, plural } from "../parts/words";
 
 function entryText(entry: EntryShape): string {
   if (entry.kind !== "run") return `${entry.kind === "undo" ? "Took back" : "Did again"} ${entry.macro.name}`;
@@ -19,8 +19,10 @@ export function LedgerStrip() {
   const folded = useView((v) => v.folded);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const waitingIds = new Set(ledger.slice(0, waiting).map((entry) => entry.id));
-  // A run that found everything so already is told in the line above, and takes no place among the others.
-  const shown = ledger.filter((entry) => entry.changed > 0 || entry.restorable > 0).slice(0, MOST_SHOWN);
+  // A run that found everything so already was told when it was made, and takes no place among the others.
+  const shown = ledger
+    .filter((entry) => entry.cause !== READING && (entry.changed > 0 || entry.restorable > 0))
+    .slice(0, MOST_SHOWN);
   return (
     <section
       aria-label="Ledger"
@@ -39,11 +41,7 @@ export function LedgerStrip() {
             </span>
           </span>
         </h2>
-        <Notice
-          testId="notice"
-          className="shrink-0"
-          idle={ledger.length === 0 ? "Nothing has been decided yet." : ""}
-        />
+        {shown.length === 0 && <p className="text-ink-2">Nothing has been decided yet.</p>}
         {!folded && (
           <ol
             className="min-h-0 flex-1 overflow-y-auto"
@@ -60,8 +58,8 @@ export function LedgerStrip() {
               >
                 <span className="num text-[11.5px] text-ink-3">{clockText(entry.at, zone)}</span>
                 <span className={`truncate ${entry.state === "undone" ? "text-ink-3 line-through" : ""}`}>
-                  <b className="font-semibold">{entryText(entry)}</b>{" "}
-                  {entry.kind === "run" && `on ${countText(entry.messages)}`}
+                  <b className="font-semibold">{entryText(entry)}</b>
+                  {`: ${entry.about || plural(entry.messages, "message")}`}
                 </span>
                 <span className="num text-ink-3">
                   {waitingIds.has(entry.id)

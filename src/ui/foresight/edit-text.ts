@@ -24,6 +24,8 @@ export function editText(edit: MessageEdit, directory: Directory, zone: string):
       return edit.after === null ? "no note" : `note: ${edit.after}`;
     case "defer":
       return edit.after === null ? "not deferred" : `until ${date(edit.after)}`;
+    case "back":
+      return edit.after === null ? "no longer marked as back" : `back since ${date(edit.after)}`;
     case "owed":
       return edit.after ? "owed" : "no longer owed";
     case "gone":

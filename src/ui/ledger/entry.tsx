@@ -6,15 +6,8 @@ import { stepsText } from "@/core/macro";
 import { clockText, countText, dateText, plural } from "../parts/words";
 import { takeBack } from "../state/decide";
 import { entryDetail } from "../state/reads";
+import { reasonText } from "../state/reasons";
 import { useView } from "../state/store";
-
-const REASONS: Record<string, string> = {
-  gone: "the message is gone",
-  "changed-elsewhere": "something else has changed it since",
-  "already-so": "it was so already",
-  "not-for": "the macro is not for it",
-  "only-when": "its condition did not hold",
-};
 
 const cellText = (value: unknown, zone: string): string => {
   if (value === null || value === undefined) return "none";
@@ -64,7 +57,7 @@ function Detail({ entry }: { readonly entry: EntryShape }) {
             {detail.skipped.map((skip, i) => (
               <li key={i}>
                 message {skip.message}
-                {skip.cell && `, ${skip.cell}`}: {REASONS[skip.reason] ?? skip.reason}
+                {skip.cell && `, ${skip.cell}`}: {reasonText(skip.reason)}
               </li>
             ))}
           </ul>
@@ -94,8 +87,8 @@ export function Entry({ entry }: { readonly entry: EntryShape }) {
           <b className="font-semibold">
             {NAMES[entry.kind]}
             {entry.macro.name}
-          </b>{" "}
-          on {plural(entry.messages, "message")}
+          </b>
+          {`: ${entry.about || plural(entry.messages, "message")}`}
         </button>
         <span className="num text-xs text-ink-2">
           {entry.actor !== "person" && `by the ${entry.actor}, `}

@@ -2,15 +2,7 @@
 import { useView } from "../state/store";
 
 /** What has just happened, with a way back where that is one press. The shell says it to screen readers. */
-export function Notice({
-  className,
-  idle = "",
-  testId,
-}: {
-  readonly className: string;
-  readonly idle?: string;
-  readonly testId?: string;
-}) {
+export function Notice({ className, testId }: { readonly className: string; readonly testId?: string }) {
   const notice = useView((v) => v.notice);
   return (
     <p
@@ -23,7 +15,7 @@ export function Notice({
           {notice.action.name}
         </button>
       )}
-      {notice?.text ?? idle}
+      {notice?.text}
     </p>
   );
 }

@@ -45,6 +45,15 @@ export function dateText(iso: string, zone: string, now: Date): string {
 export const dayText = (ms: number, zone: string | undefined): string =>
   formatted(ms, zone, { day: "numeric", month: "short" });
 
+/** "08:41" today, "Mon 08:41" within a week, else "23 Nov". */
+export function shortTimeText(ms: number, zone: string, nowMs: number): string {
+  const near = Math.abs(ms - nowMs);
+  if (near > 6.5 * DAY) return dayText(ms, zone);
+  const time = { hour: "2-digit", minute: "2-digit" } as const;
+  const isToday = dayText(ms, zone) === dayText(nowMs, zone);
+  return formatted(ms, zone, isToday ? time : { weekday: "short", ...time });
+}
+
 /** "Monday, 23 November 2026" */
 export const longDayText = (iso: string, zone: string): string =>
   formatted(iso, zone, { weekday: "long", day: "numeric", month: "long", year: "numeric" });

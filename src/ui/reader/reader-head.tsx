@@ -23,10 +23,30 @@ function Marks({ id, row }: Pick<Props, "id" | "row">) {
   const state = mailbox.state(mailbox.idAt(row))!;
   const marker = directory.markers.find((m) => m.id === state.marker);
   const labels = directory.labels.filter((label) => state.labels.includes(label.id));
-  if (!marker && labels.length === 0 && !state.flag && !state.pin && !state.note && !state.owed) return null;
+  if (
+    !marker &&
+    labels.length === 0 &&
+    !state.flag &&
+    !state.pin &&
+    !state.note &&
+    !state.owed &&
+    !state.defer &&
+    !state.back
+  )
+    return null;
   return (
     <div className="mt-1.5 flex flex-wrap items-center gap-1.5 text-xs">
       {marker && <span className={`rounded-sm px-1.5 font-bold ${TONE[marker.colour]}`}>{marker.letter}</span>}
+      {state.back && (
+        <span className="rounded-sm bg-slate-soft px-1.5 text-ink">
+          back: it was deferred until {dateText(state.back, zone, new Date())}
+        </span>
+      )}
+      {state.defer && (
+        <span className="rounded-sm bg-slate-soft px-1.5 text-ink">
+          comes back {dateText(state.defer, zone, new Date())}
+        </span>
+      )}
       {state.owed && <span className="rounded-sm bg-amber-soft px-1.5 text-ink">a reply is owed</span>}
       <LabelChips message={id} labels={labels} />
       {state.pin && <span>pinned</span>}

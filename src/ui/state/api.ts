@@ -100,6 +100,15 @@ export function upload(file: File, folder: string, progress: (share: number) => 
   });
 }
 
+/** A file of many messages takes its time. */
+const FILE_PATIENCE_MS = 900_000;
+
+/** Asks for a file with a form. */
+export const fetchFile = async (address: string, body: URLSearchParams): Promise<Blob> =>
+  (
+    await send(address.slice(BASE.length), { method: "POST", body, signal: AbortSignal.timeout(FILE_PATIENCE_MS) })
+  ).blob();
+
 export const exportAddress = (query: Record<string, string>): string => `${BASE}/export?${new URLSearchParams(query)}`;
 export const packAddress = (query: Record<string, string>): string => `${BASE}/packs?${new URLSearchParams(query)}`;
 export const rawAddress = (id: number): string => `${BASE}/messages/${id}/raw`;

@@ -3,7 +3,7 @@ import type { EntryShape } from "@/core/api";
 import { runId } from "@/core/id";
 import { get, getIndex } from "./api";
 import { relist } from "./browse";
-import { settler, showLedger } from "./decide";
+import { deedOf, settler, showLedger } from "./decide";
 import { MOST_ENTRIES, withEntry } from "./entries";
 import { reflect } from "./reflect";
 import { mailbox, set, view } from "./store";
@@ -56,7 +56,7 @@ function comeAndGone(change: Change): { readonly made: number[]; readonly gone: 
 export async function arrive(data: EntryShape & { readonly change: unknown }): Promise<void> {
   const { change: stored, ...entry } = data;
   const change = load(stored);
-  const own = settler.onItsWay.some(({ decision }) => decision.id === data.id);
+  const own = settler.onItsWay.find(({ decision }) => decision.id === data.id)?.decision;
   set({ arrivals: view().arrivals + 1 });
   const touched: Set<number> = settler.arrive(runId(data.id), data.kind, change);
   countTasks(change, data.seq);
@@ -68,7 +68,7 @@ export async function arrive(data: EntryShape & { readonly change: unknown }): P
   showLedger(withEntry(view().confirmed, entry));
   if (made.length > 0) await fetchMessages(made);
   if (gone.size > 0) relist();
-  else if (touched.size > 0) reflect(touched, own);
+  else if (touched.size > 0) reflect(touched, own?.kind === "run" ? deedOf(own) : null);
   // Whether a run is wholly or partly taken back is the server's to say.
   if (data.kind !== "run") readLedger();
 }

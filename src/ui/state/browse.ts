@@ -1,8 +1,31 @@
 import { messageId, type MessageId } from "@/core/id";
-import { groupOf, isHead, listingOf, matchingRows, NONE, type Grouping, type ListOrder } from "@/core/list";
+import {
+  groupOf,
+  isEmpty,
+  isHead,
+  listingOf,
+  matchingRows,
+  NONE,
+  selectedIds,
+  type Grouping,
+  type ListOrder,
+  type Selection,
+} from "@/core/list";
 import { asksForWords, conditionsIn, readNarrow, textOfIssue, type Checked, type Test } from "@/core/narrow";
+import { countText, plural } from "../parts/words";
 import { write } from "./api";
-import { listedRows, maskOf, predicateOf, recountSelection, setListed } from "./listed";
+import { arrange, arrangedAt, keepPlace } from "./arranged";
+import {
+  countDecided,
+  isDecided,
+  listedIds,
+  listedRows,
+  maskOf,
+  predicateOf,
+  recountSelection,
+  setListed,
+} from "./listed";
+import { DEFERRED } from "./places";
 import { mailbox, notify, set, view, type View } from "./store";
 import { askForWords, waitsForWords } from "./words";
 
@@ -49,13 +72,25 @@ function rebuild(change: Partial<View>, focused: number | null, known: Int32Arra
   const test = currentTest();
   const { columns, leaving } = mailbox;
   const { order, group, foldedGroups, home, focusGroup } = view();
-  // What has been deleted for good is in no list, and so not among the decided rows of this one either.
-  const decided = new Map([...view().decided].filter(([id]) => mailbox.rowOf(id) !== undefined));
-  const rows = known ?? matchingRows(maskOf(test), mailbox.rowsOf(decided.keys()), mailbox.rowsOf(leaving));
+  const mask = known ? null : maskOf(test);
+  // Decided is what stays although it does not match; what was deleted for good is in no list.
+  const stays = (id: number) => {
+    const row = mailbox.rowOf(id);
+    return row !== undefined && mask?.[row] !== 1;
+  };
+  const decided = new Map([...view().decided].filter(([id]) => stays(id)));
+  const together = view().together.flatMap((one) => {
+    const ids = new Set([...one.ids].filter(stays));
+    return ids.size === 0 ? [] : [ids.size === one.ids.size ? one : { ...one, ids }];
+  });
+  const keeps = [decided.keys(), ...together.map(({ ids }) => ids)].flatMap((ids) => [...mailbox.rowsOf(ids)]);
+  const rows = known ?? matchingRows(mask!, keeps, mailbox.rowsOf(leaving));
   setListed(rows, predicateOf(test));
-  const arrangement = { order, group, folded: foldedGroups };
+  const gathered = together.map(({ key, ids }) => ({ key, rows: mailbox.rowsOf(ids) }));
+  const arrangement = { order, group, folded: foldedGroups, pinned: home?.settings.pinnedFirst ?? false, gathered };
   const listing = listingOf(columns, rows, arrangement, home?.person.zone ?? "UTC");
-  set({ listing, decided, matches: listing.messages - decided.size, version: view().version + 1 });
+  const matches = listing.messages - countDecided({ decided, together });
+  set({ listing, decided, together, matches, version: view().version + 1 });
   const row = focused === null ? undefined : mailbox.rowOf(focused);
   const head = focused === null ? listing.groups.findIndex((one) => one.key === focusGroup) : -1;
   const place = row !== undefined ? listing.placeOf(row) : head >= 0 ? listing.items.indexOf(-1 - head) : -1;
@@ -104,30 +139,74 @@ export function focusedGroup(): number | null {
 
 const FRESH = {
   anchor: null,
-  selection: NONE,
-  selected: 0,
   narrowing: false,
   focus: 0,
   focusId: null,
   focusGroup: null,
   opened: false,
   rackOpen: false,
-} as const;
+  decided: new Map<number, string>(),
+  together: [],
+  notDone: new Map<number, string>(),
+};
 
+/** What was decided here is settled with leaving; where it was left is kept. */
 function show(place: string, conditions: readonly string[], focused: number | null, more: Partial<View> = {}): void {
-  rebuild({ ...FRESH, place, conditions, decided: new Map(), ...more }, focused);
+  rebuild({ ...FRESH, place, conditions, ...more }, focused);
 }
 
-/** Shows another place from its top, as a plain list. */
-export const goToPlace = (place: string): void =>
-  show(place, [], null, { batch: null, group: "none", foldedGroups: new Set() });
+const UNTICKED = { selection: NONE, selected: 0 };
 
-/** Shows a batch as it was saved. */
-export function goToBatch(id: number): void {
+/** Shows another place as the person left it. */
+export function goToPlace(place: string, conditions: readonly string[] = []): void {
+  keepPlace();
+  const { order, group, folded, at, head } = arrangedAt(place, null);
+  const usual = place === DEFERRED ? "comes back" : (view().home?.settings.order ?? "newest");
+  show(place, conditions, at, {
+    ...UNTICKED,
+    batch: null,
+    order: order ?? usual,
+    group: group ?? "none",
+    foldedGroups: new Set(folded),
+    focusGroup: head,
+  });
+}
+
+/** Shows a batch as it was saved, but for what the person has arranged otherwise since. */
+export function goToBatch(id: number, conditions: readonly string[] = []): void {
   const batch = view().home?.batches.find((one) => one.id === id);
   if (!batch) return;
-  const { narrow, order, group, deck } = batch;
-  show(narrow, [], null, { batch: id, order, group, foldedGroups: new Set(), ...(deck === null ? {} : { deck }) });
+  keepPlace();
+  const { order, group, folded, at, head } = arrangedAt(batch.narrow, id);
+  show(batch.narrow, conditions, at, {
+    ...UNTICKED,
+    batch: id,
+    order: order ?? batch.order,
+    group: group ?? batch.group,
+    foldedGroups: new Set(folded),
+    focusGroup: head,
+    ...(batch.deck === null ? {} : { deck: batch.deck }),
+  });
+}
+
+/**
+ * The same place under other conditions: what is ticked stays so where it is listed still, and how many are not
+ * is said.
+ */
+function renarrow(place: string, conditions: readonly string[], more: Partial<View> = {}): void {
+  const { selection, selected } = view();
+  // A whole list that grows was not meant.
+  const kept: Selection =
+    selection.kind === "some" || isEmpty(selection)
+      ? selection
+      : { kind: "some", ids: new Set(selectedIds(selection, listedIds())) };
+  show(place, conditions, focusedId(), { ...more, selection: kept });
+  if (kept.kind !== "some" || kept.ids.size === 0) return;
+  const there = new Set(selectedIds(kept, listedIds(true)));
+  set({ selection: { kind: "some", ids: there }, selected: there.size });
+  const dropped = selected - there.size;
+  if (dropped > 0)
+    notify(`${plural(there.size, "message")} still selected; ${countText(dropped)} are not in this list.`);
 }
 
 /** Adds conditions; what is written as "a & b" becomes two. @returns what is wrong with it, or null */
@@ -139,24 +218,30 @@ export function narrowBy(condition: string): string | null {
   }
   const checked = checkNarrow(text);
   if (!checked.ok) return checked.issues.map(textOfIssue).join(" ");
-  show(view().place, [...view().conditions, ...conditionsIn(text)], focusedId());
+  renarrow(view().place, [...view().conditions, ...conditionsIn(text)]);
   // That it can be had again is a convenience: nothing is said when it cannot be noted.
   void write("POST", "/narrowings", { text }).catch(() => undefined);
   return null;
 }
 
 /** Puts other conditions in the place of those there are. */
-export const narrowTo = (conditions: readonly string[]): void => show(view().place, conditions, focusedId());
+export const narrowTo = (conditions: readonly string[]): void => renarrow(view().place, conditions);
 
-/** Drops the condition with that number, or the last one; then the place itself. */
+/** Drops the condition with that number, or the last one. The place itself stays. */
 export function widen(index = view().conditions.length - 1): void {
-  const { conditions, place } = view();
+  const { conditions } = view();
   if (conditions.length > 0) narrowTo(conditions.filter((_, i) => i !== index));
-  else if (place !== "") show("", [], focusedId(), { batch: null });
+  else notify("There is no condition to drop. To see another place, press ; .");
 }
 
-export const setOrder = (order: ListOrder): void => rebuild({ order }, focusedId());
-export const setGrouping = (group: Grouping): void => rebuild({ group, foldedGroups: new Set() }, focusedId());
+export function setOrder(order: ListOrder): void {
+  rebuild({ order }, focusedId());
+  arrange({ order });
+}
+export function setGrouping(group: Grouping): void {
+  rebuild({ group, foldedGroups: new Set(view().together.map(({ key }) => key)) }, focusedId());
+  arrange({ group, folded: [] });
+}
 
 /** Oldest first or newest first; from any other order to oldest first. */
 export const changeOrder = (): void => setOrder(view().order === "oldest" ? "newest" : "oldest");
@@ -170,6 +255,7 @@ export function foldGroup(): boolean {
   if (!group) return false;
   const next = new Set(foldedGroups);
   if (!next.delete(group.key)) next.add(group.key);
+  arrange({ folded: [...next] });
   set({ focusGroup: group.key });
   rebuild({ foldedGroups: next }, null);
   return true;
@@ -180,20 +266,26 @@ export function foldAllGroups(): void {
   const { listing, foldedGroups } = view();
   const keys = listing.groups.map((group) => group.key);
   const next = keys.every((key) => foldedGroups.has(key)) ? [] : keys;
+  arrange({ folded: next });
   rebuild({ foldedGroups: new Set(next) }, null);
 }
 
-/** Takes decided messages out of the list. */
-export function sweep(): void {
-  const { listing, focus, decided } = view();
-  if (decided.size === 0) return;
+/** Folds groups, without moving the focus from where it is. */
+export function foldKeys(keys: readonly string[]): void {
+  rebuild({ foldedGroups: new Set([...view().foldedGroups, ...keys]) }, view().focusId);
+}
+
+/** Settles what was decided: lets go of its rows, and of what is noted at others. */
+export function settle(): void {
+  const { listing, focus } = view();
+  if (countDecided() === 0) return set({ notDone: new Map() });
   // The focus goes to the next message that stays.
   const { items } = listing;
   let at = focus;
-  while (at < items.length && (isHead(items[at]) || decided.has(mailbox.idAt(items[at]!)))) at++;
+  while (at < items.length && (isHead(items[at]) || isDecided(mailbox.idAt(items[at]!)))) at++;
   const next = at < items.length ? mailbox.idAt(items[at]!) : null;
   if (next === null) set({ focus: items.length, focusId: null });
-  rebuild({ decided: new Map() }, next);
+  rebuild({ decided: new Map(), together: [], notDone: new Map() }, next);
 }
 
 /** Puts the focus on a message if the list shows it. */

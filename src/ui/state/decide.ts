@@ -12,7 +12,8 @@ import { KeptDecisions } from "./kept";
 import { maskOf } from "./listed";
 import { SendQueue, type Answer, type Kept } from "./queue";
 import { noteFolders } from "./recent";
-import { focusFirstOf, reflect } from "./reflect";
+import { reasonsText } from "./reasons";
+import { focusFirstOf, reflect, type Deed } from "./reflect";
 import type { Decision } from "./decision";
 import { Settler } from "./settle";
 import { mailbox, notify, set, view } from "./store";
@@ -39,13 +40,15 @@ export function showLedger(confirmed = view().confirmed): void {
 function send(decision: Decision): Promise<Answer> {
   if (decision.kind !== "run")
     return write<UndoAnswer>("POST", `/ledger/${decision.of}/${decision.kind}`, { id: decision.id });
-  const { id, macro, ids, described, answers, at } = decision;
+  const { id, macro, ids, described, answers, at, about, cause } = decision;
   const request: RunRequest = {
     id,
     macro: { ...macro, steps: [...macro.steps], ...(macro.settings ? { settings: macro.settings } : {}) },
     target: described ?? { ids: [...ids] },
     answers: { ...answers },
     at,
+    about,
+    ...(cause ? { cause } : {}),
   };
   return write<RunAnswer>("POST", "/runs", request);
 }
@@ -55,12 +58,13 @@ function withdraw(decisions: readonly Decision[]): void {
   const touched = new Set<number>();
   for (const { id } of decisions) for (const message of settler.refuse(id)) touched.add(message);
   showLedger();
-  reflect(touched, false);
+  reflect(touched, null);
 }
 
 function answered(decision: Decision, answer: Answer): void {
-  const left = answer.skipped.filter((skip) => skip.reason !== "already-so").length;
-  if (left > 0) notify(`${plural(left, "message")} left alone: changed elsewhere or gone.`, "trouble");
+  // What the window saw beforehand it has said already.
+  const late = answer.skipped.filter(({ reason }) => reason === "gone" || reason === "changed-elsewhere");
+  if (late.length > 0) notify(`${reasonsText(late.map(({ reason }) => reason))}.`, "trouble");
   if (decision.kind !== "run" || !("asks" in answer) || answer.asks.length === 0) return;
   withdraw([decision]);
   notify("Not done: the macro asks something new. Run it again.", "trouble");
@@ -121,11 +125,14 @@ function decide(decision: Decision, planned?: Change): Change {
   return change;
 }
 
+/** What was done, for the rows that leave a list by it. */
+export const deedOf = (run: RunDecision): Deed => ({ key: run.id, text: `${run.macro.name}: ${run.about}` });
+
 /** Makes a run in the view and sends it. */
 export function decideRun(run: RunDecision, planned: Change): void {
   decide(run, planned);
   noteFolders(planned);
-  reflect(new Set(planned.messages.keys()), true);
+  reflect(new Set(planned.messages.keys()), deedOf(run));
   showLedger();
 }
 
@@ -145,7 +152,9 @@ function passedText(passed: readonly EntryShape[]): string {
 export function takeBack(kind: "undo" | "redo", entry?: EntryShape, before = ""): void {
   const entries = view().ledger.map((e) => ({ ...e, id: runId(e.id), of: e.of === null ? null : runId(e.of) }));
   const { target: undoable, passed } = nextUndo(entries, view().stuck);
-  const target = entry ?? (kind === "undo" ? undoable : nextRedo(entries));
+  const reading = kind === "undo" && !entry ? entries.find(({ id }) => id === view().lastReading) : undefined;
+  const target = entry ?? reading ?? (kind === "undo" ? undoable : nextRedo(entries));
+  set({ lastReading: null });
   const said = before || (entry || kind === "redo" ? "" : passedText(passed));
   if (!target)
     return notify(`${said}${kind === "undo" ? "There is nothing to take back." : "There is nothing to do again."}`);
@@ -159,11 +168,11 @@ export function takeBack(kind: "undo" | "redo", entry?: EntryShape, before = "")
     ...(entry ? {} : { byKey: true }),
   });
   const touched = new Set<number>(touchedBy(change));
-  reflect(touched, kind === "redo");
+  reflect(touched, kind === "redo" ? { key: target.id, text: `${name}: ${target.about}` } : null);
   showLedger();
   if (kind === "undo") focusFirstOf(touched);
   const done = kind === "undo" ? "Took back" : "Did again";
-  notify(`${said}${done}: ${name}${touched.size > 0 ? `, ${plural(touched.size, "message")}` : ""}.`);
+  notify(`${said}${done}: ${name}${touched.size > 0 ? `, ${target.about || plural(touched.size, "message")}` : ""}.`);
 }
 
 /** A decision on a described selection, with the messages that the description means now. */
@@ -196,7 +205,7 @@ export function tryAgain(id: RunId): void {
   const decision = out().queue.recall(id);
   if (!decision) return;
   const change = decide(withIds(decision));
-  reflect(new Set(change.messages.keys()), true);
+  reflect(new Set(change.messages.keys()), decision.kind === "run" ? deedOf(decision) : null);
   showLedger();
 }
 

@@ -1,6 +1,7 @@
 import type { RunTarget } from "@/core/api";
 import type { Change } from "@/core/change";
 import type { RunId } from "@/core/id";
+import type { READING } from "@/core/ledger";
 import type { Answers, Settings, Step } from "@/core/macro";
 
 /** A decision that the server has not confirmed yet. All of it can be stored, so it outlives the window. */
@@ -20,6 +21,10 @@ export type Decision =
       /** The messages as a description, where the whole list was selected: that is sent instead of the ids. */
       readonly described?: Exclude<RunTarget, { ids: unknown }> | null;
       readonly answers: Answers;
+      /** What it is on, in words. */
+      readonly about: string;
+      /** That the messages were only looked at. */
+      readonly cause?: typeof READING;
     }
   | {
       readonly kind: "undo" | "redo";

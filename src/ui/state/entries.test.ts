@@ -15,6 +15,7 @@ const entry = (n: number, more: Partial<EntryShape> = {}): EntryShape => ({
   cause: null,
   of: null,
   macro: { id: null, name: `run ${n}`, steps: [] },
+  about: "",
   messages: 1,
   changed: 1,
   restorable: 1,
@@ -30,6 +31,7 @@ const run = (n: number, change = EMPTY) => ({
     macro: { name: `run ${n}`, steps: [] },
     ids: [1, 2],
     answers: {},
+    about: "",
   } as Decision,
   change,
 });

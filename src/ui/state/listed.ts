@@ -1,7 +1,7 @@
 import { columnSeekers, Masks } from "@/core/columns";
 import { countSelected, searched, type Selection } from "@/core/list";
 import { matcher, type Predicate, type Test } from "@/core/narrow";
-import { mailbox, set, view } from "./store";
+import { mailbox, set, view, type View } from "./store";
 import { wordsKnown } from "./words";
 
 /** What the list holds, apart from how it is shown: the rows that match, and what decides whether one does. */
@@ -30,18 +30,32 @@ export function setListed(rows: Int32Array, predicate: Predicate): void {
 /** Whether the list holds a row, be it in a folded group. */
 export const isListed = (row: number): boolean => placeAmong(row) >= 0;
 
-/** Messages of the list that are not decided, oldest first. */
-export function* listedIds(): Generator<number> {
-  const { decided } = view();
+/** What became of a message of the list; undefined for one that is not decided. */
+export function verdictFor(id: number): string | undefined {
+  const { decided, together } = view();
+  return decided.get(id) ?? together.find(({ ids }) => ids.has(id))?.verdict;
+}
+
+export const isDecided = (id: number): boolean => verdictFor(id) !== undefined;
+
+/** How many messages of the list are decided. */
+export function countDecided({ decided, together }: Pick<View, "decided" | "together"> = view()): number {
+  return together.reduce((sum, { ids }) => sum + ids.size, decided.size);
+}
+
+/** Messages of the list, oldest first; without those that are decided, or with them. */
+export function* listedIds(withDecided = false): Generator<number> {
   for (const row of listed) {
     const id = mailbox.columns.id[row]!;
-    if (!decided.has(id)) yield id;
+    if (withDecided || !isDecided(id)) yield id;
   }
 }
 
 /** How many messages a selection holds, without a walk over the list where that can be told. */
 export function countOf(selection: Selection): number {
-  if (selection.kind === "some" || mailbox.largestId > selection.through) return countSelected(selection, listedIds());
+  // What was ticked one by one may be decided already: it can be decided again.
+  if (selection.kind === "some") return countSelected(selection, listedIds(true));
+  if (mailbox.largestId > selection.through) return countSelected(selection, listedIds());
   return view().matches - selection.except.size;
 }
 

@@ -4,7 +4,9 @@ import { folderFor } from "@/core/place";
 import { mergePart } from "./arrive";
 import { Away, Failed, get, getIndex, Refused } from "./api";
 import type { LoadNews, LoadRequest } from "./index-worker";
-import { goToPlace, relist } from "./browse";
+import { keepPlace, lastHere, type Here } from "./arranged";
+import { checkNarrow, expressionOf, goToBatch, goToPlace, relist } from "./browse";
+import { followReading } from "./reading";
 import { resume, showLedger } from "./decide";
 import { Follower } from "./follow";
 import { placeOf } from "./places";
@@ -16,16 +18,31 @@ import { mailbox, set, view } from "./store";
 /** The first part of the index: as much of the inbox as a person sees at once, and some way down. */
 const FIRST_PART = "500";
 
+/** Where the person was last, if that can still be shown; else the inbox. */
+function firstPlace(): Here {
+  const { directory, home } = view();
+  const here = lastHere();
+  const batch = here?.batch ?? null;
+  const isThere = batch === null || home?.batches.some((one) => one.id === batch);
+  if (here && isThere && checkNarrow(expressionOf(here.place, here.conditions)).ok) return here;
+  const folder = folderFor(directory, "inbox") ?? directory.folders[0];
+  return { place: folder ? placeOf(folder) : "", conditions: [], batch: null };
+}
+
+function openFirst(): void {
+  const { place, conditions, batch } = firstPlace();
+  if (batch === null) goToPlace(place, conditions);
+  else goToBatch(batch, conditions);
+}
+
 /** The first screen, without waiting for the rest. */
 async function showFirst(): Promise<void> {
-  const { directory } = view();
-  const folder = folderFor(directory, "inbox") ?? directory.folders[0];
-  const first = folder ? placeOf(folder) : "";
-  const inbox = await getIndex({ narrow: first, limit: FIRST_PART });
+  const { place, conditions } = firstPlace();
+  const inbox = await getIndex({ narrow: expressionOf(place, conditions), limit: FIRST_PART });
   // The whole index may have been faster, out of what the browser kept.
   if (view().phase === "ready") return;
   mergePart(() => mailbox.merge(inbox.columns));
-  goToPlace(first);
+  openFirst();
   set({ phase: "ready", loading: mailbox.columns.count });
 }
 
@@ -44,7 +61,7 @@ function loadIndex({ person, messages }: Home): Promise<number> {
       const { columns, rows, seq, whole } = data;
       mergePart(() => mailbox.use(columns, new RowIndex(columns.id, columns.count, rows)));
       if (view().phase === "ready") relist();
-      else goToPlace(placeOf(folderFor(view().directory, "inbox") ?? { path: "Inbox", role: null }));
+      else openFirst();
       set({ phase: "ready", loading: whole ? null : columns.count });
       if (whole) resolve(seq);
     };
@@ -67,11 +84,17 @@ export async function startReading(): Promise<void> {
 const AWAY = "The server does not answer. Is it running? Start it with npm run demo.";
 const RETRY_MS = 3000;
 let started = false;
+let follows = false;
 
 /** Loads everything once; screens may ask for it as often as they like. */
 export async function start(): Promise<void> {
   if (started) return;
   started = true;
+  if (!follows) {
+    follows = true;
+    window.addEventListener("pagehide", keepPlace);
+    followReading();
+  }
   try {
     const home = await get<Home>("/home");
     takeHome(home);

@@ -13,6 +13,7 @@ const run = (n: number): Decision => ({
   macro: { name: `run ${n}`, steps: [] },
   ids: [n],
   answers: {},
+  about: "",
 });
 const undo = (n: number, of: number): Decision => ({ kind: "undo", id: id(n), of: id(of), name: "x", at: run(n).at });
 const ANSWER = { entry: null, changed: 0, skipped: [], asks: [], waiting: [] } as RunAnswer;

@@ -1,34 +1,95 @@
 import type { MessageId } from "@/core/id";
-import { drop, regroup, relist, setFocus } from "./browse";
-import { currentPredicate, isListed, recountSelection } from "./listed";
-import { mailbox, set, view } from "./store";
+import { groupOf, isHead } from "@/core/list";
+import { drop, foldKeys, regroup, relist, setFocus } from "./browse";
+import { countDecided, currentPredicate, isDecided, isListed, listedRows, recountSelection } from "./listed";
+import { mailbox, set, view, type Together } from "./store";
 
 /** Bringing the list up to date after messages changed. */
 
-/** More decided rows than this at once are swept away: nobody scrolls past hundreds of them. */
+/** More decided rows than this at once stand under one line: nobody scrolls past hundreds of them. */
 const MOST_KEPT_ROWS = 60;
 /** A look at one row costs as much as making a new list costs for so many. */
 const LOOK_COSTS = 20;
 
+/** What the person has just done, for the rows that leave the list by it. */
+export interface Deed {
+  /** The run's id. */
+  readonly key: string;
+  /** What was done to what, as "Archive: 307 from Lists". */
+  readonly text: string;
+}
+
 /** What happened to a message, for its row: where it went, or that it no longer fits. */
-function verdictOf(id: MessageId): string {
-  const state = mailbox.state(id);
+function verdictOf(id: number): string {
+  const state = mailbox.state(id as MessageId);
   if (mailbox.leaving.has(id)) return "deleted";
   if (state?.defer) return "→ later";
   const folder = view().directory.folders.find((f) => f.id === state?.folder);
   return folder ? `→ ${folder.path.split("/").at(-1)}` : "done";
 }
 
+/** Those that leave the list stay in it as decided: each in its row, or all under one line. */
+function keep(leaving: readonly number[], deed: Deed): void {
+  const { decided, together } = view();
+  if (leaving.length <= MOST_KEPT_ROWS) {
+    const next = new Map(decided);
+    for (const id of leaving) next.set(id, verdictOf(id));
+    set({ decided: next });
+    return;
+  }
+  const ids = new Set(leaving);
+  const verdicts = new Set(leaving.map(verdictOf));
+  const [verdict] = verdicts;
+  const line: Together = { ...deed, ids, verdict: verdicts.size === 1 ? verdict! : "done" };
+  const others = together.flatMap((one) => {
+    const rest = [...one.ids].filter((id) => !ids.has(id));
+    if (rest.length === one.ids.size) return [one];
+    return rest.length === 0 ? [] : [{ ...one, ids: new Set(rest) }];
+  });
+  set({
+    decided: new Map([...decided].filter(([id]) => !ids.has(id))),
+    together: [...others, line],
+    foldedGroups: new Set([...view().foldedGroups, deed.key]),
+  });
+}
+
+/** Groups of which nothing is left to decide, and that are too long to be scrolled past, show their head alone. */
+function foldDecidedGroups(): void {
+  const { listing, group } = view();
+  if (group === "none") return;
+  const done = listing.groups.filter(
+    (one, i) =>
+      !one.folded &&
+      one.count > MOST_KEPT_ROWS &&
+      listing.members(i).every((row) => isDecided(mailbox.columns.id[row]!)),
+  );
+  if (done.length > 0) foldKeys(done.map((one) => one.key));
+}
+
+/** So much of the mailbox has changed that a new list is cheaper than looking at each row. */
+function reflectMany(touched: ReadonlySet<number>, deed: Deed | null): void {
+  const { columns } = mailbox;
+  const before = new Uint8Array(columns.count);
+  for (const row of listedRows()) before[row] = 1;
+  relist();
+  if (!deed) return;
+  for (const row of listedRows()) before[row] = 0;
+  const left = [...touched].filter((id) => before[mailbox.rowOf(id) ?? -1] === 1 && !mailbox.leaving.has(id));
+  if (left.length === 0) return;
+  keep(left, deed);
+  relist();
+  foldDecidedGroups();
+}
+
 /**
  * Those that no longer match stay as decided rows if the person decided them just now; those that match again
  * become plain rows.
+ * @param deed what the person has just done; null for what others did, or for what was taken back
  */
-export function reflect(touched: ReadonlySet<number>, own: boolean): void {
-  // So much of the mailbox changes at once that a new list is cheaper than looking at each row.
-  if (touched.size * LOOK_COSTS > mailbox.columns.count) return relist();
-  const { decided, listing } = view();
+export function reflect(touched: ReadonlySet<number>, deed: Deed | null): void {
+  if (touched.size * LOOK_COSTS > mailbox.columns.count) return reflectMany(touched, deed);
   const matches = currentPredicate();
-  const next = new Map(decided);
+  const again = new Set<number>();
   let arrives = false;
   const leaving: number[] = [];
   for (const id of touched) {
@@ -37,30 +98,53 @@ export function reflect(touched: ReadonlySet<number>, own: boolean): void {
     mailbox.cursor.row = row;
     const listed = isListed(row);
     if (!mailbox.leaving.has(id) && matches(mailbox.cursor)) {
-      next.delete(id);
+      again.add(id);
       arrives ||= !listed;
     } else if (listed) leaving.push(id);
   }
-  if (own && leaving.length <= MOST_KEPT_ROWS) for (const id of leaving) next.set(id, verdictOf(id as MessageId));
-  const dropped = leaving.filter((id) => !next.has(id));
-  set({ decided: next });
-  if (arrives) return relist();
+  if ([...again].some(isDecided)) {
+    const { decided, together } = view();
+    set({
+      decided: new Map([...decided].filter(([id]) => !again.has(id))),
+      together: together.map((one) => ({ ...one, ids: new Set([...one.ids].filter((id) => !again.has(id))) })),
+    });
+    // Lines that hold fewer are made anew.
+    arrives ||= together.length > 0;
+  }
+  if (deed && leaving.length > 0) keep(leaving, deed);
+  const dropped = leaving.filter((id) => !isDecided(id));
+  if (arrives || leaving.length > MOST_KEPT_ROWS) {
+    relist();
+    return foldDecidedGroups();
+  }
   if (dropped.length > 0) return drop(mailbox.rowsOf(dropped));
   // A row just decided stays where it is, also where groups are by the folder it has left.
-  const { group } = view();
+  const { group, listing } = view();
   if (group !== "none" && (group !== "folder" || leaving.length === 0)) return regroup();
   // Rows that only change how they look need no new list.
-  set({ version: view().version + 1, matches: listing.messages - next.size });
+  set({ version: view().version + 1, matches: listing.messages - countDecided() });
   recountSelection();
 }
 
-/** The focus goes on to the next message that is not decided; at the end, to the one before. */
-export function advance(): void {
-  const { listing, focus, decided } = view();
+/**
+ * The focus goes on to the next message that is not decided; at the end, to one before. From the head of a group
+ * it goes to the next head.
+ * @param acted the messages that were acted on: where the focus is on none of them, it stays
+ */
+export function advance(acted: ReadonlySet<number>): void {
+  const { listing, focus } = view();
   const { items } = listing;
-  const open = (at: number) => items[at] !== undefined && items[at]! >= 0 && !decided.has(mailbox.idAt(items[at]!));
-  if (open(focus)) return;
+  const item = items[focus];
+  if (item === undefined) return;
+  const open = (at: number) => items[at] !== undefined && items[at]! >= 0 && !isDecided(mailbox.idAt(items[at]!));
+  if (isHead(item)) {
+    if (!listing.members(groupOf(item)).some((row) => acted.has(mailbox.columns.id[row]!))) return;
+    for (let at = focus + 1; at < items.length; at++) if (isHead(items[at])) return setFocus(at);
+    return;
+  }
+  if (!acted.has(mailbox.idAt(item)) && open(focus)) return;
   for (let at = focus + 1; at < items.length; at++) if (open(at)) return setFocus(at);
+  if (open(focus)) return;
   for (let at = focus - 1; at >= 0; at--) if (open(at)) return setFocus(at);
 }
 

@@ -9,15 +9,21 @@ import {
   type Planned,
   type Step,
 } from "@/core/macro";
-import { plural } from "../parts/words";
+import { restorable } from "@/core/ledger";
+import { cut } from "@/core/text";
+import { countText, plural } from "../parts/words";
 import { moveBy, targetDescription, targetIds } from "./select";
 import { NONE } from "@/core/list";
+import { placeName } from "./places";
+import { reasonsText, reasonText } from "./reasons";
 import { decideRun, planContext, type RunDecision } from "./decide";
-import { advance } from "./reflect";
+import { advance, focusFirstOf } from "./reflect";
 import { planIn } from "./settle";
 import { mailbox, notify, set, view, type Seen } from "./store";
 
 /** Running a macro: what it acts on, what it asks first, and where the focus goes afterwards. */
+
+const LONGEST_ABOUT = 200;
 
 type Described = RunDecision["described"];
 
@@ -49,10 +55,21 @@ export const foreseeOn = (macro: MacroShape, ids: readonly number[]): Planned =>
 /** The same for what is selected. */
 export const foresee = (macro: MacroShape): Planned => foreseeOn(macro, targetsOf(macro));
 
+/** What a run is on, as the ledger says it: a subject, or how many from where. */
+function aboutText(ids: readonly number[]): string {
+  const row = ids.length === 1 ? mailbox.rowOf(ids[0]!) : undefined;
+  if (row !== undefined) return cut(mailbox.text(row, "subject") || "(no subject)", LONGEST_ABOUT);
+  const { place, batch, home } = view();
+  const from = home?.batches.find((one) => one.id === batch)?.name ?? placeName(place);
+  return cut(`${countText(ids.length)} from ${from}`, LONGEST_ABOUT);
+}
+
 /** What a plan comes to, in a few words. */
-function doneText(macro: MacroShape, plan: Plan): string {
+function doneText(macro: MacroShape, plan: Plan, about: string): string {
   const parts = [
-    plan.change.messages.size > 0 && plural(plan.change.messages.size, "message"),
+    plan.change.messages.size === 1
+      ? about
+      : plan.change.messages.size > 0 && plural(plan.change.messages.size, "message"),
     ...(["copy", "task", "contact", "blocked"] as const).map((kind) => {
       const count = plan.things.filter((thing) => thing.kind === kind).length;
       if (count === 0) return false;
@@ -61,16 +78,43 @@ function doneText(macro: MacroShape, plan: Plan): string {
     }),
     plan.unknown.length > 0 && `${plural(plan.unknown.length, "message")} for the server to read`,
   ].filter(Boolean);
-  if (parts.length === 0) {
-    const [first] = plan.skipped;
-    return `${macro.name}: nothing to change${first?.reason === "not-for" ? ", it is not for this" : ""}.`;
-  }
-  return `${macro.name}: ${parts.join(", ")}.${plan.gone > 0 ? "" : " U takes it back."}`;
+  const left = plan.skipped.length > 0 ? ` ${reasonsText(plan.skipped.map(({ reason }) => reason))}.` : "";
+  const comesBack = plan.things.length > 0 || plan.unknown.length > 0 || restorable(plan.change) > 0;
+  return `${macro.name}: ${parts.join(", ")}.${left}${comesBack ? " U takes it back." : ""}`;
 }
 
-function refocus(macro: MacroShape): void {
+const isIdle = ({ change, things, unknown }: Plan): boolean =>
+  change.messages.size === 0 && things.length === 0 && unknown.length === 0;
+
+/** Rows so many at the most say by themselves that they were left alone; more are told in the line below. */
+const MOST_NOTED = 60;
+
+/** Notes at rows that nothing was done for them, and why; what is acted on loses its note. */
+function noteAt(ids: readonly number[], skipped: readonly { readonly message: number; readonly why: string }[]): void {
+  const { notDone } = view();
+  if (notDone.size === 0 && skipped.length === 0) return;
+  const next = new Map(notDone);
+  for (const id of ids) next.delete(id);
+  if (skipped.length <= MOST_NOTED) for (const { message, why } of skipped) next.set(message, why);
+  set({ notDone: next });
+}
+
+/**
+ * A macro that can do nothing for a message lets the focus go on like any other, and its row says that it was not
+ * done and why: in a burst of keys each is meant for one message, and none must hit the one before its own.
+ */
+function notDone(macro: MacroShape, ids: readonly number[], why: string): void {
+  set({ dialog: null });
+  if (ids.length === 1) {
+    noteAt(ids, [{ message: ids[0]!, why }]);
+    refocus(macro, ids);
+  }
+  notify(`${macro.name}, not done: ${why}.`, "trouble");
+}
+
+function refocus(macro: MacroShape, acted: readonly number[]): void {
   const { focus = "next" } = macro.settings;
-  if (focus === "next") return advance();
+  if (focus === "next") return advance(new Set(acted));
   if (focus === "previous") return moveBy(-1, false);
   if (focus === "back") set({ opened: false });
 }
@@ -81,19 +125,24 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const ids = given.ids ?? targetsOf(macro, own);
   const chosen = given.chosen ?? own.length;
   const described = given.ids === undefined ? targetDescription() : (given.described ?? null);
-  if (ids.length === 0) return notify("Nothing to act on: this message is decided already.");
+  if (ids.length === 0) return notify("There is no message to act on.");
   const answers = given.answers ?? {};
   // What was agreed to is what is done, unless the mailbox has changed meanwhile.
   const seen = given.agreed?.version === view().version ? given.agreed : null;
   const at = seen?.at ?? new Date();
   const planned: Planned = seen ? { ok: true, plan: seen.plan } : planNow(macro, ids, answers, at);
-  if (!planned.ok) {
-    set({ dialog: null });
-    return notify(`${macro.name} cannot run. ${planned.problems.map(textOfProblem).join(" ")}`, "trouble");
-  }
+  if (!planned.ok) return notDone(macro, ids, `it cannot run. ${planned.problems.map(textOfProblem).join(" ")}`);
   const { plan } = planned;
   if (plan.asks.length > 0)
     return set({ dialog: { kind: "ask", macro, ids, described, questions: plan.asks, answers, chosen } });
+  if (isIdle(plan))
+    return notDone(
+      macro,
+      ids,
+      ids.length === 1 && plan.skipped[0]
+        ? reasonText(plan.skipped[0].reason)
+        : reasonsText(plan.skipped.map(({ reason }) => reason)),
+    );
   const touched = new Set([
     ...plan.change.messages.keys(),
     ...plan.things.map((thing) => thing.source),
@@ -113,6 +162,7 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const id = runId(crypto.randomUUID());
   const { recording } = view();
   if (recording) set({ recording: [...recording, { id, steps, answers }] });
+  const about = aboutText(ids);
   decideRun(
     {
       kind: "run",
@@ -122,11 +172,16 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
       ids,
       described,
       answers,
+      about,
     },
     plan.change,
   );
-  refocus(macro);
-  notify(doneText(macro, plan));
+  noteAt(
+    ids,
+    plan.skipped.map(({ message, reason }) => ({ message, why: reasonText(reason) })),
+  );
+  refocus(macro, ids);
+  notify(doneText(macro, plan, about));
 }
 
 /** Runs steps that are no macro of the person's, such as a press on a label. */
@@ -142,3 +197,6 @@ export function again(): void {
   if (macro) runMacro(macro);
   else notify("There is no macro to run again yet.");
 }
+
+/** Puts the focus on the first message of the list that a key could do nothing for. */
+export const focusNotDone = (): void => focusFirstOf(new Set(view().notDone.keys()));

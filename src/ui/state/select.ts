@@ -13,8 +13,10 @@ import {
   type Selection,
 } from "@/core/list";
 import type { RunTarget } from "@/core/api";
+import { STATE_BIT } from "@/core/columns";
+import { TRAIT } from "@/core/narrow";
 import { expressionOf, focusedGroup, focusedId, setFocus } from "./browse";
-import { countOf, listedIds, listedRows } from "./listed";
+import { countOf, isDecided, listedIds, listedRows } from "./listed";
 import { mailbox, notify, set, view } from "./store";
 
 /** Selecting: the focus with Shift, ticks, and whole lists as a description of them. */
@@ -22,10 +24,16 @@ import { mailbox, notify, set, view } from "./store";
 const select = (selection: Selection, more: { anchor: number | null } = { anchor: null }): void =>
   set({ selection, selected: countOf(selection), ...more });
 
-const idsOf = (rows: Iterable<number>): number[] => {
-  const { decided } = view();
-  return [...rows].map((row) => mailbox.columns.id[row]!).filter((id) => !decided.has(id));
-};
+/** Messages in rows, without those that are decided. */
+const idsOf = (rows: Iterable<number>): number[] =>
+  [...rows].map((row) => mailbox.columns.id[row]!).filter((id) => !isDecided(id));
+
+/** The messages of a group that are still to be decided; where none is, all of them. */
+function membersOf(group: number): number[] {
+  const rows = view().listing.members(group);
+  const open = idsOf(rows);
+  return open.length > 0 ? open : rows.map((row) => mailbox.columns.id[row]!);
+}
 
 /** Messages between two places of the list, those of folded groups among them. */
 function rangeIds(a: number, b: number): number[] {
@@ -61,15 +69,14 @@ export const moveBy = (steps: number, extend: boolean): void => moveTo(view().fo
 
 /** Ticks or unticks a message; on the head of a group all of its messages, unless all are ticked. */
 export function tick(place = view().focus): void {
-  const { listing, selection, decided } = view();
+  const { listing, selection } = view();
   const item = listing.items[place];
   if (item === undefined) return;
   if (isHead(item)) {
-    const ids = idsOf(listing.members(groupOf(item)));
+    const ids = membersOf(groupOf(item));
     return select(withIds(selection, ids, !ids.every((id) => isSelected(selection, id))));
   }
-  const id = mailbox.columns.id[item]!;
-  if (!decided.has(id)) select(toggled(selection, id));
+  select(toggled(selection, mailbox.columns.id[item]!));
 }
 
 /** Selects the whole list, however long: as a description of it. */
@@ -92,8 +99,13 @@ export const SELECT_BY = {
   subject: "all with this subject",
   unread: "all unread",
   read: "all read",
+  flagged: "all flagged",
+  marker: "all with this marker, or without one",
+  label: "all with a label of this one",
+  attachment: "all with attachments",
   older: "this one and everything older",
   newer: "this one and everything newer",
+  larger: "this one and everything larger",
   group: "all of this group",
   all: "the whole list",
   invert: "invert: what is not selected",
@@ -125,6 +137,19 @@ function likeFocused(by: Exclude<SelectBy, "group" | "all" | "invert">, focused:
       return (row) => (columns.bits[row]! & 1) === 0;
     case "read":
       return (row) => (columns.bits[row]! & 1) === 1;
+    case "flagged":
+      return (row) => (columns.bits[row]! & STATE_BIT.flagged) !== 0;
+    case "attachment":
+      return (row) => (columns.traits[row]! & TRAIT.attachment) !== 0;
+    case "marker":
+      return same((row) => columns.marker[row]!);
+    case "label": {
+      const labels = new Set(columns.labelSets[columns.labelSet[focused]!]);
+      const sets = columns.labelSets.map((set) => set.some((label) => labels.has(label)));
+      return (row) => sets[columns.labelSet[row]!]!;
+    }
+    case "larger":
+      return (row) => columns.size[row]! >= columns.size[focused]!;
     case "older":
       return (row) => row <= focused;
     case "newer":
@@ -147,19 +172,22 @@ export function selectBy(by: SelectBy): void {
   if (focused === undefined) return notify("Put the focus on a message first.");
   const like = likeFocused(by, focused);
   const ids = idsOf(listedRows().filter(like));
-  if (ids.length === 0)
-    return notify(by === "list" ? "This message came from no mailing list." : "No message is like that.");
+  if (ids.length === 0) {
+    const why = { list: "This message came from no mailing list.", label: "This message has no label." };
+    return notify(by === "list" || by === "label" ? why[by] : "No message is like that.");
+  }
   select(withIds(selection, ids, true));
 }
 
 /** What a macro acts on: what is selected, or the group whose head has the focus, or the message that has it. */
 export function targetIds(): MessageId[] {
-  const { selection, decided, listing } = view();
-  if (!isEmpty(selection)) return [...selectedIds(selection, listedIds())].map(messageId);
+  const { selection } = view();
+  // What was ticked one by one is meant, also where it is decided: it is decided again.
+  if (!isEmpty(selection)) return [...selectedIds(selection, listedIds(selection.kind === "some"))].map(messageId);
   const group = focusedGroup();
-  if (group !== null) return idsOf(listing.members(group)).map(messageId);
+  if (group !== null) return membersOf(group).map(messageId);
   const id = focusedId();
-  return id === null || decided.has(id) ? [] : [id];
+  return id === null ? [] : [id];
 }
 
 /** The selection as a description, where it is one: a run on it is one short request. */

@@ -79,6 +79,7 @@ describe("the view and the server", () => {
               macro: { name: "x", steps: m.steps },
               ids: m.ids,
               answers: {},
+              about: "",
             };
             settler.decide(decision);
             sent.push(decision);

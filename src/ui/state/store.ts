@@ -67,6 +67,16 @@ export interface Notice {
   readonly action?: { readonly name: string; readonly act: () => void } | undefined;
 }
 
+/** What one run decided, where that is many messages. */
+export interface Together {
+  /** The run's id. */
+  readonly key: string;
+  /** What was done, as "Archive: 307 from Lists". */
+  readonly text: string;
+  readonly verdict: string;
+  readonly ids: ReadonlySet<number>;
+}
+
 export type ReaderPlace = "right" | "below" | "off";
 
 export interface View {
@@ -110,8 +120,12 @@ export interface View {
   readonly selection: Selection;
   /** How many messages are selected. */
   readonly selected: number;
-  /** Decided messages that stay in the list until swept, with the verdict. */
+  /** Decided messages that stay in the list until they are settled, with the verdict. */
   readonly decided: ReadonlyMap<number, string>;
+  /** Decided messages too many to stay as rows of their own: those of a run stand under one line. */
+  readonly together: readonly Together[];
+  /** Messages a key could do nothing for, with the reason, until something is done about them. */
+  readonly notDone: ReadonlyMap<number, string>;
   readonly opened: boolean;
   readonly readerPlace: ReaderPlace;
   /** What is looked for in the open message; null while nothing is. */
@@ -129,6 +143,8 @@ export interface View {
   readonly ledger: readonly EntryShape[];
   /** Of it, what the server has confirmed. */
   readonly confirmed: readonly EntryShape[];
+  /** The run that marked as read what the person has just opened: undo means it until another key is pressed. */
+  readonly lastReading: string | null;
   /** How many entries came as events; whether the ledger is about to be read anew. */
   readonly arrivals: number;
   readonly readsLedger: boolean;
@@ -181,6 +197,8 @@ const NOTHING: View = {
   selection: NONE,
   selected: 0,
   decided: new Map(),
+  together: [],
+  notDone: new Map(),
   opened: false,
   readerPlace: "right",
   textSize: 3,
@@ -193,6 +211,7 @@ const NOTHING: View = {
   typed: [],
   ledger: [],
   confirmed: [],
+  lastReading: null,
   arrivals: 0,
   readsLedger: false,
   stuck: new Set(),

@@ -79,7 +79,7 @@ const SHORT: Partial<Record<keyof typeof FRAME_ACTIONS, string>> = {
   again: "again",
   foldDeck: "fold deck",
   order: "order",
-  sweep: "sweep",
+  settle: "settle",
   keys: "all keys",
 };
 

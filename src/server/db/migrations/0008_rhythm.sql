@@ -21,4 +21,5 @@ JOIN message m ON m.person = t.person AND m.thread = t.thread WHERE m.traits & 6
 DELETE FROM thread_subject WHERE address IS NULL;--> statement-breakpoint
 ALTER TABLE "thread_subject" ALTER COLUMN "address" SET NOT NULL;--> statement-breakpoint
 ALTER TABLE "thread_subject" ALTER COLUMN "seen" SET NOT NULL;--> statement-breakpoint
-ALTER TABLE "thread_subject" ADD CONSTRAINT "thread_subject_person_subject_address_pk" PRIMARY KEY("person","subject","address");
+ALTER TABLE "thread_subject" ADD CONSTRAINT "thread_subject_person_subject_address_pk" PRIMARY KEY("person","subject","address");--> statement-breakpoint
+ALTER TABLE "ledger" ADD COLUMN "about" text DEFAULT '' NOT NULL;

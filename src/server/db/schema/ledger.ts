@@ -34,6 +34,8 @@ export const ledgerTable = pgTable(
     macro: integer("macro"),
     name: text("name").notNull(),
     steps: jsonb("steps").notNull(),
+    /** What it was on, in words: a subject, or how many from where. */
+    about: text("about").notNull().default(""),
     messages: integer("messages").notNull(),
     changed: integer("changed").notNull(),
     state: text("state").notNull(),
