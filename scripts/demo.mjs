@@ -1,9 +1,10 @@
 import { spawn } from "node:child_process";
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { join, resolve } from "node:path";
 import { parseArgs } from "node:util";
 import { build } from "./build.mjs";
+import { NOTE, takeAlone } from "./setup/alone.mjs";
 import { freePort, startCluster } from "./setup/cluster.mjs";
 import { ensurePackages, ROOT } from "./setup/packages.mjs";
 import { command, main, say, Trouble } from "./setup/say.mjs";
@@ -95,14 +96,17 @@ async function prepare(asked, env, mail, data) {
   rmSync(mail, { recursive: true, force: true });
 }
 
+/** What a part was at is taken up again by the next one; so often in a minute it may fall over. */
+const RESTARTS = 5;
+
 /**
- * Starts a program that is to run until the end; if it ends before, everything does, unless it is one that may
- * be started again: then only when it cannot keep on its feet.
+ * Starts a program that is to run until the end; if it ends before, it is started again, unless it cannot keep on
+ * its feet: then everything ends.
  * @returns how to end it
  */
-function serve(name, args, env, onEnd, restarts = 0) {
+function serve(name, args, env, onEnd) {
   let stopped = false;
-  let left = restarts;
+  let left = RESTARTS;
   let child;
   const start = () => {
     child = spawn(process.execPath, args, {
@@ -128,15 +132,44 @@ function serve(name, args, env, onEnd, restarts = 0) {
   };
 }
 
-/** What the job process was at is taken up again by the next one; so often in a minute it may fall over. */
-const JOB_RESTARTS = 5;
+/**
+ * Starts the database again where it has ended, on the port the others know it by.
+ * @returns how to stop looking
+ */
+function keepUp(cluster, data, onEnd) {
+  let left = RESTARTS;
+  let busy = false;
+  const look = setInterval(async () => {
+    if (busy || cluster.pid() !== null) return;
+    busy = true;
+    if (left-- <= 0) return onEnd("the database ended");
+    setTimeout(() => left++, 60_000).unref();
+    say("the database ended; starting it again");
+    try {
+      await startCluster(data, { port: cluster.port });
+      busy = false;
+    } catch (error) {
+      onEnd(`the database ended and could not be started again: ${error.message}`);
+    }
+  }, 1000);
+  return { stop: () => clearInterval(look) };
+}
 
 await main(async () => {
   const asked = options();
   if (asked.help) return console.log(HELP);
+  const data = resolve(ROOT, asked.data);
+  const alone = takeAlone(data);
+  try {
+    await run(asked, data, alone);
+  } finally {
+    alone.leave();
+  }
+});
+
+async function run(asked, data, alone) {
   await ensurePackages();
   await build();
-  const data = resolve(ROOT, asked.data);
   const own = process.env.DATABASE_URL;
   if (asked.reset && own)
     throw new Trouble(
@@ -149,9 +182,8 @@ await main(async () => {
     cluster.stop();
     rmSync(cluster.folder, { recursive: true, force: true });
     say(`throwing away ${data}`);
-    rmSync(data, { recursive: true, force: true });
+    for (const name of readdirSync(data)) if (name !== NOTE) rmSync(join(data, name), { recursive: true, force: true });
   }
-  mkdirSync(data, { recursive: true });
   const cluster = own ? null : await startCluster(data);
   const env = { DATABASE_URL: own ?? cluster.url, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" };
   const mail = join(data, "demo-mail");
@@ -170,9 +202,11 @@ await main(async () => {
         ended,
       ),
     );
-    children.push(serve("the job process", ["dist/jobs.mjs"], env, ended, JOB_RESTARTS));
+    children.push(serve("the job process", ["dist/jobs.mjs"], env, ended));
+    if (cluster) children.push(keepUp(cluster, data, ended));
     const address = `http://127.0.0.1:${port}`;
     await answering(`${address}/api/v1/health`);
+    alone.at(address);
     say("ready; Ctrl-C stops everything");
     console.log(`\n  Tachyne: ${address}\n`);
     const why = await over;
@@ -181,7 +215,7 @@ await main(async () => {
     for (const child of children) child.stop();
     cluster?.stop();
   }
-});
+}
 
 async function answering(address) {
   for (let tries = 0; tries < 240; tries++) {

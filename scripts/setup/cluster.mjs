@@ -103,9 +103,10 @@ const portOf = (folder) => Number(readFileSync(join(folder, "postmaster.pid"), "
 /**
  * Makes the cluster if there is none and starts it if it does not run.
  * @param {string} home an absolute folder; the cluster is in home/postgres
- * @returns {Promise<{ folder: string, url: string, stop: () => void, pid: () => number | null }>} a database "tachyne" on it
+ * @param port to listen on, for one that is started again; else a free one
+ * @returns {Promise<{ folder: string, url: string, port: number, stop: () => void, pid: () => number | null }>} a database "tachyne" on it
  */
-export async function startCluster(home, { settings = [] } = {}) {
+export async function startCluster(home, { settings = [], port: wanted = null } = {}) {
   const bin = await ensureServer();
   const user = owner();
   const folder = placeFor(home, user);
@@ -148,7 +149,7 @@ export async function startCluster(home, { settings = [] } = {}) {
   }
   if (runningPid(folder) === null) {
     rmSync(join(folder, "postmaster.pid"), { force: true });
-    const port = await freePort();
+    const port = wanted ?? (await freePort());
     const log = join(folder, "server.log");
     const done = spawnSync(
       join(bin, "pg_ctl"),
@@ -169,6 +170,7 @@ export async function startCluster(home, { settings = [] } = {}) {
   return {
     folder,
     url: url("tachyne"),
+    port: portOf(folder),
     pid: () => runningPid(folder),
     stop: () =>
       spawnSync(join(bin, "pg_ctl"), ["-D", folder, "-m", "fast", "-w", "stop"], { ...options, stdio: "ignore" }),

@@ -233,7 +233,7 @@ describe("packs", () => {
       why: expect.stringContaining("not a macro pack"),
     });
     expect(pack({ macros: [macro("a", [{ do: "note", text: "x\0" }])] })).toMatchObject({
-      why: expect.stringContaining("macros.0.steps.0.text"),
+      why: expect.stringContaining("in the macro “a”, step 1"),
     });
     expect(pack({ version: 2 })).toMatchObject({ ok: false, why: expect.stringContaining("version 2") });
   });

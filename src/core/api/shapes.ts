@@ -330,14 +330,14 @@ export const packRequest = z.strictObject({
   dry: z.boolean().optional(),
 });
 export const packAnswer = z.object({
-  macros: z.array(z.object({ name, replaces: id.nullable() })),
+  macros: z.array(z.object({ name, replaces: id.nullable(), steps: z.string().describe("what it does, in words") })),
   folders: z.array(z.string()),
   labels: z.array(z.string()),
   markers: z.array(z.string()),
   keys: z.number().int().describe("how many keys are taken over"),
   clashes: z.array(z.string()),
   missingFolders: z.array(z.string()),
-  takenKeys: z.array(z.string()),
+  takenKeys: z.array(z.string()).describe("keys that are left, each with why"),
 });
 export type PackAnswer = z.infer<typeof packAnswer>;
 

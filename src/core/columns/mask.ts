@@ -77,6 +77,7 @@ export class Masks {
     const bit = STATE[state];
     if (bit !== undefined) return this.withBit(bits, bit);
     if (state === "awaited") return this.within(awaitMs, -Infinity, Infinity);
+    if (state === "marked") return this.chosen(this.columns.marker, (n) => n !== 0);
     if (state === "returned") return this.within(backMs, -Infinity, Infinity);
     if (state === "deferred") return this.within(deferMs, -Infinity, Infinity);
     return this.withBit(traits, TRAIT[state as keyof typeof TRAIT]);

@@ -1,6 +1,6 @@
 import { readSequence, writeSequence, type Sequence } from "./chord";
 import { DECKS, padKeys, type Deck, type DeckNumber } from "./deck";
-import type { FrameAction } from "./frame";
+import { FRAME_KEYS, type FrameAction, type FrameKeys } from "./frame";
 
 export type Command =
   | { readonly kind: "frame"; readonly action: FrameAction }
@@ -20,7 +20,7 @@ export interface Conflict {
 }
 
 /** Everything the keyboard does while that deck is up. Bindings whose keys cannot be read are left out. */
-export function bindingsOf(frame: readonly (readonly [string, FrameAction])[], deck: Deck | null): Binding[] {
+export function bindingsOf(frame: FrameKeys, deck: Deck | null): Binding[] {
   const out: Binding[] = [];
   const add = (keys: string, command: Command) => {
     const sequence = readSequence(keys);
@@ -72,3 +72,26 @@ const BROWSER_KEEPS = new Set([
 
 /** True where browsers act on the keys themselves before a page may. */
 export const browserKeeps = (keys: string): boolean => keys.split(" ").some((chord) => BROWSER_KEEPS.has(chord));
+
+export type KeyProblem = "unreadable" | "browser" | "frame" | "deck";
+
+export const keyProblemText = {
+  unreadable: "these are no keys",
+  browser: "browsers keep these keys for themselves",
+  frame: "the frame is on these keys, or on the beginning of them",
+  deck: "digits change the deck",
+} satisfies Record<KeyProblem, string>;
+
+/**
+ * Why no macro can be on those keys, wherever the wish comes from: a person, a pack or the API.
+ * @returns null where it can
+ */
+export function keyProblem(keys: string, frame: FrameKeys = FRAME_KEYS): KeyProblem | null {
+  const sequence = readSequence(keys);
+  if (!sequence) return "unreadable";
+  const written = writeSequence(sequence);
+  if (browserKeeps(written)) return "browser";
+  const [clash] = clashesWith(bindingsOf(frame, null), written);
+  if (!clash) return null;
+  return clash.command.kind === "deck" ? "deck" : "frame";
+}

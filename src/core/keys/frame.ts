@@ -52,8 +52,11 @@ export const FRAME_ACTIONS = {
 
 export type FrameAction = keyof typeof FRAME_ACTIONS;
 
+/** Which keys do what of the frame: keys or a sequence, and the action. */
+export type FrameKeys = readonly (readonly [keys: string, action: FrameAction])[];
+
 /** Where the frame keys are unless a person moves them. */
-export const FRAME_KEYS: readonly (readonly [string, FrameAction])[] = [
+export const FRAME_KEYS: FrameKeys = [
   ["KeyJ", "next"],
   ["ArrowDown", "next"],
   ["KeyK", "previous"],

@@ -26,15 +26,18 @@ export {
   type Pad,
   type PadCode,
 } from "./deck";
-export { FRAME_ACTIONS, FRAME_KEYS, type FrameAction } from "./frame";
+export { FRAME_ACTIONS, FRAME_KEYS, type FrameAction, type FrameKeys } from "./frame";
 export {
   bindingsOf,
   browserKeeps,
   clashesWith,
   conflictsAmong,
+  keyProblem,
+  keyProblemText,
   type Binding,
   type Command,
   type Conflict,
+  type KeyProblem,
 } from "./bindings";
 export {
   foreseenBy,

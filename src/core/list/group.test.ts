@@ -82,5 +82,34 @@ test("old is what is older than seven days, to the millisecond", () => {
   const age = (ms: number, id: number) => columnRow(id, { dateMs: now - ms, folder: 3 });
   const week = 604_800_000;
   const columns = sentColumns([age(week - 1, 1), age(week, 2), age(week + 1, 3)].reverse());
-  expect(new Tally(columns, new Map(), now, 1).walk(3)!.folders.get(3)).toEqual({ total: 3, unread: 3, old: 1 });
+  expect(new Tally(columns, new Map(), now, 1).walk(3)!.folders.get(3)).toEqual({
+    total: 3,
+    unread: 3,
+    old: 1,
+    oldestMs: now - week - 1,
+  });
+});
+
+test("what is counted for a nested label is counted once for each it is nested in; markers are counted together", () => {
+  const rows = [
+    columnRow(1, { labels: [2], marker: 1 }),
+    columnRow(2, { labels: [2, 3], marker: 2, bits: 1 }),
+    columnRow(3, { labels: [1, 2], marker: 0 }),
+    columnRow(4, { labels: [] }),
+  ];
+  const above = new Map([
+    [2, [1]],
+    [3, [1, 9]],
+  ]);
+  const tallied = new Tally(sentColumns(rows), new Map(), 0, 1, above).walk(10)!;
+  const counts = [...tallied.labels]
+    .sort(([a], [b]) => a - b)
+    .map(([label, { total, unread }]) => [label, total, unread]);
+  expect(counts).toEqual([
+    [1, 3, 2],
+    [2, 3, 2],
+    [3, 1, 0],
+    [9, 1, 0],
+  ]);
+  expect(tallied.marked).toEqual({ total: 2, unread: 1, old: 0, oldestMs: 1000 });
 });

@@ -5,15 +5,19 @@ export interface Count {
   unread: number;
   /** How many are older than a week. */
   old: number;
+  /** The date of the oldest, in milliseconds since 1970; NaN where there is none. */
+  oldestMs: number;
 }
 
 export const WEEK_MS = 7 * 86_400_000;
 
-const none = (): Count => ({ total: 0, unread: 0, old: 0 });
+const none = (): Count => ({ total: 0, unread: 0, old: 0, oldestMs: NaN });
 
 export interface Tallied {
   /** By folder id. What is deferred is not counted in the inbox, but under 0. */
   readonly folders: ReadonlyMap<number, Count>;
+  /** What carries any marker. */
+  readonly marked: Count;
   readonly labels: ReadonlyMap<number, Count>;
   readonly markers: ReadonlyMap<number, Count>;
   /** By the number of the batch. */
@@ -29,22 +33,47 @@ export class Tally {
   private readonly folders = new Map<number, Count>();
   private readonly labels = new Map<number, Count>();
   private readonly markers = new Map<number, Count>();
+  private readonly marked = none();
+  /** For each set of labels, those of it with all they are nested in. */
+  private readonly labelled = new Map<number, readonly number[]>();
   private readonly batches: { readonly count: Count; readonly mask: Uint8Array; readonly id: number }[];
 
-  /** @param batches for each batch, which rows match */
+  /**
+   * @param batches for each batch, which rows match
+   * @param above for each label, those it is nested in: what is counted for it is counted for them
+   */
   constructor(
     private readonly columns: Columns,
     batches: ReadonlyMap<number, Uint8Array>,
     private readonly nowMs: number,
     private readonly inbox: number,
+    private readonly above: ReadonlyMap<number, readonly number[]> = new Map(),
   ) {
     this.batches = [...batches].map(([id, mask]) => ({ id, mask, count: none() }));
   }
 
-  private add(counts: Map<number, Count>, key: number, unread: boolean, old: boolean): void {
+  private add(counts: Map<number, Count>, key: number, unread: boolean, dateMs: number): void {
     let count = counts.get(key);
     if (!count) counts.set(key, (count = none()));
-    tick(count, unread, old);
+    this.tick(count, unread, dateMs);
+  }
+
+  /** Rows rise with their dates, so the first one counted is the oldest. */
+  private tick(count: Count, unread: boolean, dateMs: number): void {
+    if (count.total === 0) count.oldestMs = dateMs;
+    count.total++;
+    if (unread) count.unread++;
+    if (this.nowMs - dateMs > WEEK_MS) count.old++;
+  }
+
+  private labelsOf(set: number): readonly number[] {
+    let labels = this.labelled.get(set);
+    if (!labels) {
+      const own = this.columns.labelSets[set]!;
+      labels = [...new Set(own.flatMap((label) => [label, ...(this.above.get(label) ?? [])]))];
+      this.labelled.set(set, labels);
+    }
+    return labels;
   }
 
   /** Counts so many rows more. @returns the counts when all rows are done */
@@ -54,21 +83,23 @@ export class Tally {
     for (; this.row < end; this.row++) {
       const { row } = this;
       const unread = (columns.bits[row]! & STATE_BIT.read) === 0;
-      const old = this.nowMs - columns.dateMs[row]! > WEEK_MS;
+      const dateMs = columns.dateMs[row]!;
       const folder = columns.folder[row]!;
-      this.add(this.folders, folder === this.inbox && !Number.isNaN(columns.deferMs[row]!) ? 0 : folder, unread, old);
-      if (columns.marker[row] !== 0) this.add(this.markers, columns.marker[row]!, unread, old);
-      for (const label of columns.labelSets[columns.labelSet[row]!]!) this.add(this.labels, label, unread, old);
-      for (const batch of this.batches) if (batch.mask[row] === 1) tick(batch.count, unread, old);
+      this.add(
+        this.folders,
+        folder === this.inbox && !Number.isNaN(columns.deferMs[row]!) ? 0 : folder,
+        unread,
+        dateMs,
+      );
+      if (columns.marker[row] !== 0) {
+        this.add(this.markers, columns.marker[row]!, unread, dateMs);
+        this.tick(this.marked, unread, dateMs);
+      }
+      for (const label of this.labelsOf(columns.labelSet[row]!)) this.add(this.labels, label, unread, dateMs);
+      for (const batch of this.batches) if (batch.mask[row] === 1) this.tick(batch.count, unread, dateMs);
     }
     if (this.row < columns.count) return null;
-    const { folders, labels, markers, batches } = this;
-    return { folders, labels, markers, batches: new Map(batches.map(({ id, count }) => [id, count])) };
+    const { folders, labels, markers, marked, batches } = this;
+    return { folders, labels, markers, marked, batches: new Map(batches.map(({ id, count }) => [id, count])) };
   }
-}
-
-function tick(count: Count, unread: boolean, old: boolean): void {
-  count.total++;
-  if (unread) count.unread++;
-  if (old) count.old++;
 }

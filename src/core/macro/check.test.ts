@@ -11,7 +11,11 @@ describe("the check", () => {
     ["nothing to say", [{ do: "read" }, { do: "archive" }], []],
     ["no steps", [], ["no-steps 0"]],
     ["steps after a stop", [{ do: "stop" }, { do: "read" }, { do: "pin" }], ["unreachable 2", "unreachable 3"]],
-    ["a label after delete", [{ do: "delete for good" }, { do: "label", add: "Invoice" }], ["after-delete 2"]],
+    [
+      "a label after delete",
+      [{ do: "delete for good" }, { do: "label", add: "Invoice" }],
+      ["flag-goes 1", "after-delete 2"],
+    ],
     [
       "two moves",
       [{ do: "move", to: "Archive" }, { do: "read" }, { do: "move", to: "Bookings/Groups" }],
@@ -32,7 +36,57 @@ describe("the check", () => {
       ],
       ["overwritten 2"],
     ],
-    ["a task and its message deleted", [{ do: "make task" }, { do: "delete for good" }], ["task-copy 2"]],
+    [
+      "a task and its message deleted",
+      [{ do: "make task" }, { do: "delete for good" }],
+      ["task-copy 2", "flag-goes 2"],
+    ],
+    ["a task and its message in trash", [{ do: "make task" }, { do: "trash" }], ["task-copy 2"]],
+    [
+      "marks of all kinds that go out of sight",
+      [
+        { do: "label", add: "Invoice" },
+        { do: "marker", set: "R" },
+        { do: "owe" },
+        { do: "note", text: "beds" },
+        { do: "pin" },
+        { do: "trash" },
+      ],
+      ["flag-lost 6", "flag-lost 6", "flag-lost 6", "flag-lost 6", "flag-lost 6"],
+    ],
+    [
+      "marks taken off before it goes out of sight",
+      [{ do: "label", remove: "Invoice" }, { do: "marker", clear: true }, { do: "unflag" }, { do: "junk" }],
+      [],
+    ],
+    ["deferred, then archived", [{ do: "defer", until: "+1d" }, { do: "archive" }], ["deferral-lost 2"]],
+    ["archived, then deferred", [{ do: "archive" }, { do: "defer", until: "+1d" }], []],
+    [
+      "deferred, archived, and trashed: said of the first",
+      [{ do: "defer", until: "+1d" }, { do: "archive" }, { do: "read" }, { do: "trash" }],
+      ["deferral-lost 2", "moved-twice 4"],
+    ],
+    [
+      "a move after a branch that moved",
+      [{ do: "if", narrow: "unread", then: [{ do: "archive" }] }, { do: "read" }, { do: "trash" }],
+      ["moved-in-branch 3"],
+    ],
+    [
+      "a move after a branch that moved and stopped",
+      [{ do: "if", narrow: "unread", then: [{ do: "archive" }, { do: "stop" }] }, { do: "trash" }],
+      [],
+    ],
+    [
+      "a move after a branch that moved and a condition that looks at it",
+      [
+        { do: "if", narrow: "unread", then: [{ do: "archive" }] },
+        { do: "only when", narrow: "folder=Inbox" },
+        { do: "trash" },
+      ],
+      [],
+    ],
+    ["deleting what is not flagged", [{ do: "only when", narrow: "!flagged" }, { do: "delete for good" }], []],
+    ["deleting what was unflagged", [{ do: "unflag" }, { do: "delete for good" }], []],
     ["a missing folder", [{ do: "move", to: "Gone" }], ["no-folder 1"]],
     [
       "a missing folder in a branch",
@@ -61,6 +115,7 @@ describe("the check", () => {
     const steps: Step[] = [{ do: "move", to: { ask: "folder" } }, { do: "reply" }, { do: "delete for good" }];
     expect(codes(steps, { unattended: true })).toEqual([
       "not-yet 2",
+      "flag-goes 3",
       "question-unattended 1",
       "no-template 2",
       "confirm-unattended 3",
@@ -84,6 +139,30 @@ describe("the check", () => {
       { text: "Make the folder Gone", make: "folder", name: "Gone" },
       { text: "Ask each time", steps: [{ do: "move", to: { ask: "folder" } }] },
       { text: "Take step 1 out", steps: [] },
+    ]);
+  });
+
+  test("offers every way out of a deferral that is lost, and of a second move", () => {
+    const texts = (steps: readonly Step[], code: string) =>
+      found(steps)
+        .find((finding) => finding.code === code)!
+        .repairs.map((repair) => ("steps" in repair ? [repair.text, repair.steps] : repair.text));
+    const defer = { do: "defer", until: "+1d" } as const;
+    expect(texts([defer, { do: "read" }, { do: "archive" }], "deferral-lost")).toEqual([
+      ["Put step 1 after step 3", [{ do: "read" }, { do: "archive" }, defer]],
+      ["Take step 1 out", [{ do: "read" }, { do: "archive" }]],
+    ]);
+    const branch: Step = { do: "if", narrow: "unread", then: [{ do: "archive" }] };
+    expect(texts([branch, { do: "trash" }], "moved-in-branch")).toEqual([
+      ["Take step 2 out", [branch]],
+      ["Only where step 1 does not move it", [{ ...branch, else: [{ do: "trash" }] }]],
+    ]);
+    expect(texts([{ do: "pin" }, { do: "trash" }], "flag-lost")).toEqual([
+      ["Take step 1 out", [{ do: "trash" }]],
+      ["Archive instead", [{ do: "pin" }, { do: "archive" }]],
+    ]);
+    expect(texts([{ do: "delete for good" }], "flag-goes")).toEqual([
+      ["Only where nothing is flagged", [{ do: "only when", narrow: "!flagged" }, { do: "delete for good" }]],
     ]);
   });
 

@@ -1,10 +1,10 @@
 import type { NamedMacro, PlanContext } from "./context";
-import { removeAt, replaceAt } from "./paths";
+import { insertAt, listAt, moveWithin, removeAt, replaceAt, spotOf } from "./paths";
 import { checkSteps, type Plannable } from "./plan";
 import { textOfProblem, type Problem } from "./problem";
 import { abilitiesOf, deletesAlways } from "./reach";
 import type { Settings } from "./settings";
-import { walkSteps, type Step } from "./step";
+import { walkSteps, type IfStep, type Step } from "./step";
 import type { Asked } from "./value";
 
 /** What a person can do about a finding with one key. */
@@ -19,6 +19,9 @@ export type Hint =
   | "moved-twice"
   | "overwritten"
   | "flag-lost"
+  | "deferral-lost"
+  | "moved-in-branch"
+  | "flag-goes"
   | "task-copy"
   | "question-unattended"
   | "confirm-unattended"
@@ -43,8 +46,13 @@ const hintText = {
   overwritten: (path, other) => `Step ${path} undoes or replaces what step ${other} does.`,
   "flag-lost": (path, other) =>
     `Step ${path} takes the message out of sight, and what step ${other} sets goes with it.`,
+  "deferral-lost": (path, other) =>
+    `Step ${path} decides where the message stays, so it does not come back as step ${other} says.`,
+  "moved-in-branch": (path, other) =>
+    `Step ${path} moves the message again where a branch of step ${other} has moved it.`,
+  "flag-goes": (path) => `A message that step ${path} deletes may have a flag or an open task: they go with it unseen.`,
   "task-copy": (path, other) =>
-    `The message of the task in step ${other} is deleted in step ${path}; the task keeps a copy of its sender and subject.`,
+    `Step ${path} takes away the message of the task that step ${other} makes; the task keeps a copy of its sender and subject.`,
   "question-unattended": (path) => `Step ${path} asks, and the macro may run with nobody there to answer.`,
   "confirm-unattended": (path) => `Step ${path} cannot be undone, and the macro may run with nobody there to agree.`,
   "no-template": (path) => `Step ${path} replies without a template, and the macro may run with nobody there to write.`,
@@ -52,7 +60,7 @@ const hintText = {
   "empty-branches": (path) => `Step ${path} does nothing either way: both of its branches are empty.`,
 } satisfies Record<Hint, (path: string, other: string) => string>;
 
-const TELLS: readonly Hint[] = ["task-copy"];
+const TELLS: readonly Hint[] = ["task-copy", "flag-goes"];
 
 /** What a step writes, where a later write makes the earlier one pointless; null where that cannot be. */
 export function writesTo(step: Step): string | null {
@@ -91,7 +99,12 @@ export function writesTo(step: Step): string | null {
 }
 
 const LOST_WITH: readonly Step["do"][] = ["trash", "junk", "delete for good"];
-const LOST: readonly Step["do"][] = ["flag", "pin", "defer"];
+/** What nobody sees any more on a message that is out of sight. Its deferral ends wherever it is put. */
+const LOST: readonly Step["do"][] = ["flag", "pin", "label", "marker", "owe", "note"];
+/** What puts the message somewhere, and by that ends its deferral. */
+const PLACES: readonly Step["do"][] = ["move", "archive", "trash", "junk", "delete for good"];
+
+const moves = (step: Step): boolean => writesTo(step) === "folder";
 
 /** Whether nothing after the step is reached. */
 const ends = (step: Step): boolean => {
@@ -99,6 +112,17 @@ const ends = (step: Step): boolean => {
   if (step.do !== "if") return false;
   return step.then.some(ends) && (step.else ?? []).some(ends);
 };
+
+/** What takes something off is not lost with a message out of sight. */
+const takesOff = (step: Step): boolean =>
+  (step.do === "label" && step.remove !== undefined) || (step.do === "marker" && step.clear === true);
+
+/** Branches of a condition that move the message and go on to what comes after. */
+const movedBranches = (step: IfStep): ("then" | "else")[] =>
+  (["then", "else"] as const).filter((branch) => {
+    const steps = step[branch] ?? [];
+    return steps.some(moves) && !steps.some(ends);
+  });
 
 class Reader {
   readonly findings: Finding[] = [];
@@ -113,26 +137,29 @@ class Reader {
     this.findings.push({ severity, code, path, text: hintText[code](path, other), repairs });
   }
 
-  remove(path: string, text: string): Repair {
-    return { text, steps: removeAt(this.macro.steps, path) };
+  takeOut(path: string): Repair {
+    return { text: `Take step ${path} out`, steps: removeAt(this.macro.steps, path) };
   }
 
   /** A list of steps from first to last, and the branches in it. */
   list(steps: readonly Step[], under: string, before: readonly { step: Step; path: string }[]): void {
     const written = new Map<string, string>();
+    let moved: { path: string; step: IfStep } | null = null;
     const seen = [...before];
     let ended: Step | null = null;
     steps.forEach((step, i) => {
       const path = `${under}${i + 1}`;
       if (ended) {
         const code = deletesAlways([ended], this.macros) ? "after-delete" : "unreachable";
-        return this.add(code, path, "", this.remove(path, `Take step ${path} out`));
+        return this.add(code, path, "", this.takeOut(path));
       }
+      if (moved && moves(step)) this.movedAgain(step, path, moved);
+      if (moves(step) || ["only when", "run macro", "not junk"].includes(step.do)) moved = null;
+      if (step.do === "if") moved = movedBranches(step).length > 0 ? { path, step } : null;
       this.writes(step, path, written);
       this.losses(step, path, seen);
       if (step.do === "if") {
-        if (step.then.length + (step.else?.length ?? 0) === 0)
-          this.add("empty-branches", path, "", this.remove(path, `Take step ${path} out`));
+        if (step.then.length + (step.else?.length ?? 0) === 0) this.add("empty-branches", path, "", this.takeOut(path));
         this.list(step.then, `${path}.`, seen);
         this.list(step.else ?? [], `${path}.else.`, seen);
       }
@@ -151,18 +178,62 @@ class Reader {
     const earlier = written.get(cell);
     if (earlier !== undefined) {
       const code = cell === "folder" ? "moved-twice" : "overwritten";
-      this.add(code, path, earlier, this.remove(earlier, `Take step ${earlier} out`));
+      this.add(code, path, earlier, this.takeOut(earlier), this.takeOut(path));
     }
     written.set(cell, path);
   }
 
   private losses(step: Step, path: string, seen: readonly { step: Step; path: string }[]): void {
+    if (PLACES.includes(step.do))
+      for (const earlier of seen)
+        if (earlier.step.do === "defer" && !this.endsBetween(earlier.path, path, seen))
+          this.add("deferral-lost", path, earlier.path, ...this.later(earlier.path, path), this.takeOut(earlier.path));
     if (!LOST_WITH.includes(step.do)) return;
+    const instead: Repair[] =
+      step.do === "junk"
+        ? []
+        : [{ text: "Archive instead", steps: replaceAt(this.macro.steps, path, { do: "archive" }) }];
+    let isUnflagged = false;
     for (const earlier of seen) {
-      if (LOST.includes(earlier.step.do))
-        this.add("flag-lost", path, earlier.path, this.remove(earlier.path, `Take step ${earlier.path} out`));
-      if (earlier.step.do === "make task" && step.do === "delete for good") this.add("task-copy", path, earlier.path);
+      if (earlier.step.do === "unflag") isUnflagged = true;
+      if (LOST.includes(earlier.step.do) && !takesOff(earlier.step))
+        this.add("flag-lost", path, earlier.path, this.takeOut(earlier.path), ...instead);
+      if (earlier.step.do === "make task")
+        this.add("task-copy", path, earlier.path, this.takeOut(earlier.path), ...instead);
     }
+    if (step.do === "delete for good" && !isUnflagged && !seen.some(({ step: one }) => one.do === "only when"))
+      this.add("flag-goes", path, "", {
+        text: "Only where nothing is flagged",
+        steps: insertAt(this.macro.steps, spotOf(path), { do: "only when", narrow: "!flagged" }),
+      });
+  }
+
+  /** Whether the deferral is over by then anyhow, so that it was said before. */
+  private endsBetween(from: string, to: string, seen: readonly { step: Step; path: string }[]): boolean {
+    const after = seen.slice(seen.findIndex(({ path }) => path === from) + 1).filter(({ path }) => path !== to);
+    return after.some(({ step }) => PLACES.includes(step.do) || step.do === "end deferral" || step.do === "defer");
+  }
+
+  /** The earlier step put after the later one, where both stand in one list. */
+  private later(from: string, to: string): Repair[] {
+    const [a, b] = [spotOf(from), spotOf(to)];
+    const after = listAt(this.macro.steps, b.under).slice(b.index + 1);
+    if (a.under !== b.under || after.some((step) => PLACES.includes(step.do))) return [];
+    return [{ text: `Put step ${from} after step ${to}`, steps: moveWithin(this.macro.steps, from, b.index) }];
+  }
+
+  private movedAgain(step: Step, path: string, { path: other, step: condition }: { path: string; step: IfStep }): void {
+    const branches = movedBranches(condition);
+    const repairs = [this.takeOut(path)];
+    const free = branches.includes("then") ? "else" : "then";
+    if (branches.length === 1 && !(condition[free] ?? []).some(ends)) {
+      const joined = replaceAt(this.macro.steps, other, {
+        ...condition,
+        [free]: [...(condition[free] ?? []), step],
+      });
+      repairs.push({ text: `Only where step ${other} does not move it`, steps: removeAt(joined, path) });
+    }
+    this.add("moved-in-branch", path, other, ...repairs);
   }
 
   unattended(settings: Settings): void {
@@ -182,7 +253,7 @@ class Reader {
     for (const { step, path } of walkSteps(this.macro.steps)) {
       if (step.do !== "ask") continue;
       const earlier = names.get(step.name);
-      if (earlier !== undefined) this.add("asked-twice", path, earlier, this.remove(path, `Take step ${path} out`));
+      if (earlier !== undefined) this.add("asked-twice", path, earlier, this.takeOut(path));
       else names.set(step.name, path);
     }
   }

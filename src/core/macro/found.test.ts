@@ -18,6 +18,15 @@ describe("dates in text", () => {
     ["bed 12 in room 3, 5/6 full", null],
     ["", null],
   ])("%s", (text, day) => expect(dateInText(text, SENT)).toBe(day));
+  test("a day that has passed is not the next year's, and one without a year is the nearest", () => {
+    const sent = (iso: string) => Date.parse(iso);
+    expect(dateInText("we met on 5 October", SENT)).toBeNull();
+    expect(dateInText("we met on 5 October, come on 5 March", SENT)).toBe("2027-03-05");
+    expect(dateInText("our stay of 28 December", sent("2027-01-04T08:00:00Z"))).toBeNull();
+    expect(dateInText("before 3 January", sent("2026-12-30T08:00:00Z"))).toBe("2027-01-03");
+    expect(dateInText("on 20 May", SENT)).toBe("2027-05-20");
+    expect(dateInText("on 20 June", SENT)).toBeNull();
+  });
   test("the day it was sent counts, the day before yesterday does not", () => {
     expect(dateInText("on 2026-11-20", SENT)).toBe("2026-11-20");
     expect(dateInText("on 2026-11-18", SENT)).toBeNull();

@@ -32,9 +32,17 @@ const exists = (year: number, month: number, day: number): boolean => {
   return date.getUTCMonth() === month - 1 && date.getUTCDate() === day;
 };
 
+/** The year in which that day is nearest. */
+function nearestYear(to: Date, month: number, day: number): number {
+  const awayMs = (year: number) => Math.abs(Date.UTC(year, month - 1, day) - to.getTime());
+  const year = to.getUTCFullYear();
+  return [year, year + 1, year - 1].sort((a, b) => awayMs(a) - awayMs(b))[0]!;
+}
+
 /**
- * The first day written in the text that is not before the message, as "2026-12-05"; a day without a year is
- * the next such day. Days long past are passed over: "our stay of 3 May last year" is not when to act.
+ * The first day written in the text that is not before the message, as "2026-12-05". A day without a year is in
+ * the year in which it is nearest to the message: in December "5 March" is next year's, and in March "5 February"
+ * has passed. Days that have passed are passed over: "our stay of 3 May" is not when to act.
  * @param sentMs when the message was sent
  * @returns null where there is none
  */
@@ -47,8 +55,7 @@ export function dateInText(text: string, sentMs: number): string | null {
       const part = (name: "year" | "month" | "day") => match[(order as readonly string[]).indexOf(name) + 1];
       const [day, month] = [Number(part("day")), monthOf(part("month") ?? "")];
       const written = part("year");
-      let year = written ? Number(written) : sent.getUTCFullYear();
-      if (!written && Date.UTC(year, month - 1, day) < sentMs - DAY_MS) year++;
+      const year = written ? Number(written) : nearestYear(sent, month, day);
       if (year < 1970 || year > 2200 || !exists(year, month, day)) continue;
       if (Date.UTC(year, month - 1, day) >= sentMs - DAY_MS)
         found.push({ at: match.index, day: `${year}-${pad(month)}-${pad(day)}` });

@@ -31,7 +31,7 @@ export {
   type Step,
   type StepKind,
 } from "./step";
-export { loadSettings, loadSteps, redirected, storeSettings, storeSteps, withNames } from "./stored";
+export { loadSettings, loadSteps, namesIn, redirected, storeSettings, storeSteps, withNames } from "./stored";
 export {
   isAnswered,
   isAsked,

@@ -68,10 +68,12 @@ describe("steps as they are kept", () => {
     expect(second).toMatchObject({ then: [{ do: "copy", to: "Lost property" }], else: [{ toggle: "Invoice" }, {}] });
   });
   test("are given other names all at once", () => {
-    const turned = withNames(STEPS, (kind, name) => (kind === "folder" ? `${name}/Old` : name));
+    const turned = withNames({ steps: STEPS, settings: {} }, (kind, name) =>
+      kind === "folder" ? `${name}/Old` : name,
+    ).steps;
     expect(turned[0]).toMatchObject({ narrow: expect.stringContaining("folder=Bookings/Old & subject") });
     expect(turned[1]).toMatchObject({ then: [{ to: "bookings/Old" }] });
-    expect(withNames(STEPS, (_, name) => name)).toEqual(STEPS);
+    expect(withNames({ steps: STEPS, settings: {} }, (_, name) => name).steps).toEqual(STEPS);
   });
 });
 

@@ -74,9 +74,35 @@ export function redirected(stored: unknown, kind: RefKind, from: ReadonlySet<num
   return Object.fromEntries(Object.entries(stored).map(([key, value]) => [key, redirected(value, kind, from, to)]));
 }
 
-/** The steps with other names in them, in conditions too. */
-export function withNames(steps: readonly Step[], rename: (kind: RefKind, name: string) => string): readonly Step[] {
+interface Written {
+  readonly steps: readonly Step[];
+  readonly settings: Settings;
+}
+
+/** A macro with other names in it, in its conditions and in which messages it is for too. */
+export function withNames(macro: Written, rename: (kind: RefKind, name: string) => string): Written {
   const names: string[] = [];
-  const stored = storeSteps(steps, (_, name) => names.push(name));
-  return loadSteps(stored, (kind, id) => rename(kind, names[id - 1]!));
+  const idOf: IdOf = (_, name) => names.push(name);
+  const nameOf: NameOf = (kind, id) => rename(kind, names[id - 1]!);
+  return {
+    steps: loadSteps(storeSteps(macro.steps, idOf), nameOf),
+    settings: loadSettings(storeSettings(macro.settings, idOf), nameOf),
+  };
+}
+
+/** What a macro names, in its conditions and in which messages it is for too; each once, as it is written. */
+export function namesIn({ steps, settings }: Written): Readonly<Record<RefKind, ReadonlySet<string>>> {
+  const names = {
+    folder: new Set<string>(),
+    label: new Set<string>(),
+    marker: new Set<string>(),
+    macro: new Set<string>(),
+  };
+  const note: IdOf = (kind, name) => {
+    names[kind].add(name);
+    return null;
+  };
+  storeSteps(steps, note);
+  storeSettings(settings, note);
+  return names;
 }

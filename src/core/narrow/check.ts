@@ -160,7 +160,11 @@ class Checker {
     }
     const find = { folder: folderNamed, label: labelNamed, marker: markerNamed }[field];
     const found = find(directory, tree.value);
-    if (found) return { kind: field, ids: [found.id] };
+    // A label stands for those nested in it too.
+    const under = `${tree.value.trim().toLowerCase()}/`;
+    const nested =
+      field === "label" ? things.filter(({ name }) => name.toLowerCase().startsWith(under)).map(({ id }) => id) : [];
+    if (found || nested.length > 0) return { kind: field, ids: [...(found ? [found.id] : []), ...nested] };
     this.unknownName(
       tree,
       field,

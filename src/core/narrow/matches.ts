@@ -39,6 +39,7 @@ const STATE_TESTS: Record<Extract<Test, { kind: "state" }>["state"], Predicate> 
   awaited: (row) => row.awaited,
   deferred: (row) => row.deferred,
   returned: (row) => row.returned,
+  marked: (row) => row.marker !== 0,
   answered: (row) => (row.traits & TRAIT.answered) !== 0,
   attachment: (row) => (row.traits & TRAIT.attachment) !== 0,
   invite: (row) => (row.traits & TRAIT.invite) !== 0,

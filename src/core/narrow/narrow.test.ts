@@ -82,6 +82,22 @@ describe("reading", () => {
   });
 });
 
+test("a label stands for those nested in it, whether or not there is one of its own name", () => {
+  const labels = ["Clients", "Clients/Alps", "Clients/Alps/South", "Clientship", "Old/Alps"].map((name, i) => ({
+    id: labelId(i + 1),
+    name,
+    colour: "slate" as const,
+  }));
+  const ids = (source: string) => {
+    const checked = readNarrow(source, { ...context, directory: { ...directory, labels } });
+    return checked.ok && checked.test.kind === "label" ? checked.test.ids : checked.ok;
+  };
+  expect(ids("label=clients")).toEqual([1, 2, 3]);
+  expect(ids("label=Clients/Alps")).toEqual([2, 3]);
+  expect(ids("label=Old")).toEqual([5]);
+  expect(ids("label=Alps")).toBe(false);
+});
+
 describe("what is wrong is said where it is, with what to do", () => {
   test.each([
     ["form=x", "form", /no field "form": did you mean "from"/],
@@ -98,6 +114,14 @@ describe("what is wrong is said where it is, with what to do", () => {
     ["()", ")", /not expected/],
     ["!", "!", /not expected/],
     ["& a", "&", /not expected/],
+    ["unread &", "&", /not expected/],
+    ["a & & b", "&", /not expected/],
+    ["a & | b", "&", /not expected/],
+    ["(a &) b", "&", /not expected/],
+    ["from:warden", ":", /Write from~ for what/],
+    ["unread from: warden", ":", /Write from~/],
+    ["folder:Inbox", ":", /Write folder=/],
+    ["Subject:beds", ":", /Write subject~/],
     ["from~...", "...", /no letters or digits/],
     ["date=2026-13", "2026-13", /write it like date=/],
   ])("%s", (source, at, text) => {
@@ -105,6 +129,10 @@ describe("what is wrong is said where it is, with what to do", () => {
     expect(found.length).toBeGreaterThan(0);
     expect(found[0]!.at).toBe(at);
     expect(found[0]!.text).toMatch(text);
+  });
+  test("a colon means nothing else: in words that are no field's, and in quotes, it is text", () => {
+    for (const source of ["re:beds", '"from:warden"', 'subject~"re: beds"', "12:30", "hut:from"])
+      expect(issues(source).map((issue) => issue.at)).not.toContain(":");
   });
   test("too long, and nested too deep", () => {
     expect(issues("a".repeat(3000))[0]!.text).toMatch(/under 2000/);

@@ -16,6 +16,20 @@ export const LONGEST_EXPRESSION = 2000;
 /** Deeper nesting is a mistake or an attack; recursion stays shallow. */
 const DEEPEST = 50;
 
+/** Fields whose values are names or figures; the others are texts, in which something is looked for. */
+const EXACT: ReadonlySet<Field> = new Set([
+  "folder",
+  "label",
+  "marker",
+  "size",
+  "age",
+  "date",
+  "due",
+  "deferred",
+  "account",
+  "via",
+]);
+
 const isField = (word: string): word is Field => (FIELDS as readonly string[]).includes(word);
 const isState = (word: string): word is State => (STATES as readonly string[]).includes(word);
 
@@ -48,7 +62,9 @@ class Reader {
     for (let token = this.peek(); token && token.kind !== "or" && token.kind !== "close"; token = this.peek()) {
       if (token.kind === "and") {
         this.at++;
-        if (parts.length === 0) this.stray(token);
+        const next = this.peek()?.kind;
+        const follows = next !== undefined && next !== "and" && next !== "or" && next !== "close";
+        if (parts.length === 0 || !follows) this.stray(token);
         continue;
       }
       parts.push(this.term(token, depth));
@@ -94,10 +110,20 @@ class Reader {
     if (token.kind === "compare") return this.compare(token);
     if (token.kind === "text") {
       const { text, quoted, span } = token;
+      if (!quoted) this.colon(text, span);
       return !quoted && isState(text) ? { kind: "state", state: text, span } : { kind: "word", text, span };
     }
     this.stray(token);
     return { kind: "all", span: token.span };
+  }
+
+  /** "from:warden" is one word to the parser, and nobody means it so. */
+  private colon(text: string, span: Span): void {
+    const at = text.indexOf(":");
+    const field = text.slice(0, at).toLowerCase();
+    if (at <= 0 || !isField(field)) return;
+    const place = { from: span.from + at, to: span.from + at + 1 };
+    this.issues.push({ code: "colon", span: place, field, use: EXACT.has(field) ? "=" : "~" });
   }
 
   private compare(token: Extract<Token, { kind: "compare" }>): Tree {

@@ -42,6 +42,7 @@ export const STATES = [
   "awaited",
   "deferred",
   "returned",
+  "marked",
   "mine",
 ] as const;
 export type State = (typeof STATES)[number];
@@ -90,6 +91,8 @@ export type Issue =
       readonly op: string;
       readonly use: string;
     }
+  /** A colon where an operator belongs; "use" is the one that is most likely meant. */
+  | { readonly code: "colon"; readonly span: Span; readonly field: string; readonly use: Operator }
   | { readonly code: "unclosed-quote"; readonly span: Span }
   | { readonly code: "unclosed-paren"; readonly span: Span }
   | { readonly code: "stray"; readonly span: Span; readonly text: string }
@@ -103,6 +106,7 @@ export const issueText = {
   "missing-value": (i) => `Write what "${i.field}" should be.`,
   "bad-value": (i) => `"${i.value}" does not fit "${i.field}": write it like ${i.example}.`,
   "bad-operator": (i) => `"${i.field}" does not go with "${i.op}": use ${i.use}.`,
+  colon: (i) => `Write ${i.field}${i.use} for what it should be: a colon means nothing here.`,
   "unclosed-quote": () => `This quote is never closed: add a " at its end.`,
   "unclosed-paren": () => `This "(" is never closed: add a ")".`,
   stray: (i) => `"${i.text}" is not expected here: take it out.`,

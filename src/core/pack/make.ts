@@ -1,5 +1,5 @@
 import type { Deck } from "../keys";
-import { walkSteps, type Settings, type Step } from "../macro";
+import { namesIn, walkSteps, type Settings, type Step } from "../macro";
 import { folderNamed, labelNamed, markerNamed, type Colour, type Directory } from "../place";
 import { PACK_KIND, PACK_VERSION, type Pack } from "./shape";
 
@@ -11,30 +11,9 @@ export interface PackedMacro {
   readonly settings: Settings;
 }
 
-const NAMES = { folder: ["to"], label: ["add", "remove", "toggle"], marker: ["set"] } as const;
-
-/** The folders, labels, markers, macros and templates that steps name. */
-export function namesIn(steps: readonly Step[]) {
-  const names = {
-    folder: new Set<string>(),
-    label: new Set<string>(),
-    marker: new Set<string>(),
-    macro: new Set<string>(),
-    template: new Set<string>(),
-  };
-  for (const { step } of walkSteps(steps)) {
-    const values = step as Record<string, unknown>;
-    const take = (what: keyof typeof NAMES) => {
-      for (const param of NAMES[what]) if (typeof values[param] === "string") names[what].add(values[param]);
-    };
-    if (step.do === "move" || step.do === "copy") take("folder");
-    if (step.do === "label") take("label");
-    if (step.do === "marker") take("marker");
-    if (step.do === "run macro") names.macro.add(step.macro);
-    if ("template" in step && step.template) names.template.add(step.template);
-  }
-  return names;
-}
+/** The templates that steps name. */
+const templatesIn = (steps: readonly Step[]): string[] =>
+  [...walkSteps(steps)].flatMap(({ step }) => ("template" in step && step.template ? [step.template] : []));
 
 const lower = (text: string) => text.toLowerCase();
 
@@ -42,7 +21,7 @@ const lower = (text: string) => text.toLowerCase();
 function withCalled(chosen: readonly PackedMacro[], all: readonly PackedMacro[]): readonly PackedMacro[] {
   const kept = new Map(chosen.map((macro) => [macro.id, macro]));
   for (const macro of kept.values())
-    for (const name of namesIn(macro.steps).macro) {
+    for (const name of namesIn(macro).macro) {
       const called = all.find((other) => lower(other.name) === lower(name));
       if (called) kept.set(called.id, called);
     }
@@ -59,7 +38,7 @@ export function makePack(
 ): Pack {
   const macros = withCalled(chosen, all);
   const nameOf = new Map(macros.map((macro) => [macro.id, macro.name]));
-  const named = macros.map((macro) => namesIn(macro.steps));
+  const named = macros.map(namesIn);
   const every = (what: keyof ReturnType<typeof namesIn>) => [...new Set(named.flatMap((names) => [...names[what]]))];
   const found = <T>(names: readonly string[], find: (d: Directory, name: string) => T | undefined) =>
     names.map((n) => find(directory, n)).filter((thing) => thing !== undefined);
@@ -91,6 +70,6 @@ export function makePack(
     folders: every("folder").map((path) => folderNamed(directory, path)?.path ?? path),
     labels: found(every("label"), labelNamed).map(({ name: label, colour }) => ({ name: label, colour })),
     markers: found(every("marker"), markerNamed).map(({ letter, colour, meaning }) => ({ letter, colour, meaning })),
-    templates: every("template"),
+    templates: [...new Set(macros.flatMap((macro) => templatesIn(macro.steps)))],
   };
 }

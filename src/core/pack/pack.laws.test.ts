@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 import { directory } from "../../../tests/fixtures/macro";
 import type { Deck } from "../keys";
 import type { Step } from "../macro";
-import { makePack, namesIn, PACK_KIND, PACK_VERSION, readPack, takePack, type Pack, type PackedMacro } from ".";
+import { makePack, PACK_KIND, PACK_VERSION, readPack, takePack, type Pack, type PackedMacro } from ".";
 
 const macro = (id: number, name: string, ...steps: Step[]): PackedMacro => ({
   id,
@@ -52,8 +52,26 @@ describe("making a pack", () => {
     expect(pack.folders).toEqual(["Bookings/Groups", "Nowhere/Near"]);
     expect(pack.decks).toEqual([]);
   });
-  test("names in branches are found", () => {
-    expect([...namesIn(ALL[2]!.steps).folder]).toEqual(["Archive"]);
+  test("names in branches, in conditions and in which messages it is for go along like the others", () => {
+    expect(makePack("x", [ALL[2]!], ALL, [], directory).folders).toEqual(["Archive"]);
+    const narrow: PackedMacro = {
+      ...macro(4, "Narrow", { do: "only when", narrow: 'folder="bookings/groups" & label=Invoice' }, { do: "pin" }),
+      settings: { for: "folder=Trash & marker=R" },
+    };
+    expect(makePack("x", [narrow], [], [], directory)).toMatchObject({
+      folders: ["Bookings/Groups", "Trash"],
+      labels: [{ name: "Invoice" }],
+      markers: [{ letter: "R" }],
+    });
+    const taken = takePack(
+      makePack("x", [narrow], [], [], directory),
+      { ...NOWHERE, directory: { ...directory, folders: directory.folders.slice(0, 2) } },
+      { folders: { "Bookings/Groups": "Inbox", Trash: "Archive" } },
+    );
+    expect(taken.macros[0]).toMatchObject({
+      steps: [{ narrow: "folder=Inbox & label=Invoice" }, {}],
+      settings: { for: "folder=Archive & marker=R" },
+    });
   });
 });
 
@@ -102,10 +120,27 @@ describe("taking a pack in", () => {
   });
   test("keys that are taken stay as they are, and may all be left", () => {
     const taking = takePack(pack, here);
-    expect(taking.takenKeys).toEqual(["1 KeyD", "1 KeyN KeyF", "1 left-long"]);
+    expect(taking.takenKeys.map(({ keys, macro: name, why }) => [keys, name, why])).toEqual([
+      ["KeyD", "Other", "taken"],
+      ["KeyN KeyF", "Mark", "taken"],
+      ["left-long", "Other", "taken"],
+    ]);
     expect(taking.swipes).toEqual([{ deck: 1, swipe: "right-long", macro: "File 2" }]);
     expect(taking.pads.map((pad) => [pad.code, pad.macro])).toEqual([["KeyF", "File 2"]]);
     expect(takePack(pack, here, { keys: false })).toMatchObject({ pads: [], extra: [], swipes: [] });
+  });
+  test("keys that the frame, the digits or browsers have, and what are no keys, stay as they are too", () => {
+    const keys = ["KeyJ", "Semicolon KeyA", "Digit3", "Ctrl+KeyW", "no key", "Ctrl+KeyE"];
+    const wild = { ...pack, decks: [{ ...pack.decks[0]!, extra: keys.map((one) => ({ keys: one, macro: "Mark" })) }] };
+    const taking = takePack(wild, { ...here, decks: [] });
+    expect(taking.takenKeys.map(({ keys: left, why }) => [left, why])).toEqual([
+      ["KeyJ", "frame"],
+      ["Semicolon KeyA", "frame"],
+      ["Digit3", "deck"],
+      ["Ctrl+KeyW", "browser"],
+      ["no key", "unreadable"],
+    ]);
+    expect(taking.extra).toEqual([{ deck: 1, keys: "Ctrl+KeyE", macro: "Mark" }]);
   });
   test("what is left out leaves its keys and swipes too", () => {
     const taking = takePack(pack, { ...here, decks: [] }, { clashes: { File: "leave" } });
@@ -145,6 +180,20 @@ describe("reading a file that may be anything", () => {
     ],
     ["larger than any pack", " ".repeat(3 * 1024 * 1024)],
   ])("refuses one %s", (_what, text) => expect(readPack(text)).toMatchObject({ ok: false, why: expect.any(String) }));
+  test("says where, as a person would", () => {
+    const pack = makePack("Mine", ALL, ALL, [DECK], directory);
+    const why = (damaged: object) => {
+      const read = readPack(JSON.stringify({ ...pack, ...damaged }));
+      return read.ok ? "" : read.why;
+    };
+    const damaged = { ...pack.macros[1]!, steps: [{ do: "read" }, { do: "move" }] };
+    expect(why({ macros: [pack.macros[0]!, damaged] })).toContain("in the macro “Mark”, step 2");
+    expect(why({ macros: [{ ...damaged, name: "" }] })).toContain("in macro 1");
+    expect(why({ decks: [{ ...pack.decks[0]!, pads: 5 }] })).toContain("in the keys of deck 1");
+    expect(why({ labels: [{ name: "", colour: "amber" }] })).toContain("in its labels, number 1");
+    expect(why({ name: "" })).toContain("at its name");
+    expect(why({ folders: ["a//b"] })).toContain("“a//b” is no folder");
+  });
   test("what it does not know is refused, not dropped", () => {
     const pack: Pack = makePack("Mine", ALL, ALL, [], directory);
     expect(readPack(JSON.stringify({ ...pack, more: 1 }))).toMatchObject({ ok: false });

@@ -1,8 +1,8 @@
 import * as z from "zod";
 import { DECKS, LAYERS, PAD_CODES } from "../keys";
-import { unstorableAt } from "../text";
+import { cut, unstorableAt } from "../text";
 import { abilitiesOf, isTooDeep, MOST_EXPANDED, settingsSchema, stepsSchema } from "../macro";
-import { COLOURS } from "../place";
+import { COLOURS, pathProblemText, readPath } from "../place";
 import { SWIPES } from "../swipe";
 
 /**
@@ -58,7 +58,8 @@ export function readPack(text: string): ReadPack {
     return no("The file is not JSON, so it is no macro pack. Choose another.");
   }
   const at = unstorableAt(raw);
-  if (at !== null) return no(`The pack holds a character that cannot be kept, at "${at}". Nothing was taken in.`);
+  if (at !== null)
+    return no(`The pack holds a character that cannot be kept, ${whereIn(raw, at.split("."))}. Nothing was taken in.`);
   const head = raw as { kind?: unknown; version?: unknown } | null;
   if (typeof head !== "object" || head === null || head.kind !== PACK_KIND)
     return no("The file is not a macro pack of Tachyne. Choose another.");
@@ -68,7 +69,11 @@ export function readPack(text: string): ReadPack {
     );
   const read = packSchema.safeParse(raw);
   if (read.success) {
-    const { macros } = read.data;
+    const { macros, folders } = read.data;
+    for (const path of folders) {
+      const found = readPath(path);
+      if (!found.ok) return no(`“${path}” is no folder: ${pathProblemText[found.problem]} Nothing was taken in.`);
+    }
     const long = macros.find((macro) => abilitiesOf(macro, macros).expanded > MOST_EXPANDED);
     if (!long) return { ok: true, pack: read.data };
     return no(
@@ -76,9 +81,22 @@ export function readPack(text: string): ReadPack {
     );
   }
   const [issue] = read.error.issues;
-  return no(
-    `The pack is damaged at "${issue?.path.join(".") || "its beginning"}": ${issue?.message}. Nothing was taken in.`,
-  );
+  return no(`The pack cannot be read ${whereIn(raw, issue?.path ?? [])}: ${issue?.message}. Nothing was taken in.`);
+}
+
+/** A place in a pack as a person would say it: "in the macro “Group in”, step 2". */
+function whereIn(raw: unknown, path: readonly PropertyKey[]): string {
+  const at = (...names: readonly PropertyKey[]): unknown =>
+    names.reduce<unknown>((value, name) => (value as Record<PropertyKey, unknown> | undefined)?.[name], raw);
+  const [part, n, ...rest] = path;
+  if (part === undefined) return "at its beginning";
+  if (n === undefined) return `at its ${String(part)}`;
+  const number = Number(n) + 1;
+  if (part === "decks") return `in the keys of deck ${String(at("decks", n, "number") ?? number)}`;
+  if (part !== "macros") return `in its ${String(part)}, number ${number}`;
+  const name = at("macros", n, "name");
+  const macro = typeof name === "string" && name !== "" ? `in the macro “${cut(name, 80)}”` : `in macro ${number}`;
+  return rest[0] === "steps" && rest[1] !== undefined ? `${macro}, step ${Number(rest[1]) + 1}` : macro;
 }
 
 /** The JSON Schema of a pack, as it is published. */

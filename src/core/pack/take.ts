@@ -1,4 +1,13 @@
-import type { Deck, DeckNumber, Layer, PadCode } from "../keys";
+import {
+  keyProblem,
+  padKeys,
+  type Deck,
+  type DeckNumber,
+  type FrameKeys,
+  type KeyProblem,
+  type Layer,
+  type PadCode,
+} from "../keys";
 import { cut } from "../text";
 import { withNames, type Settings, type Step } from "../macro";
 import { folderNamed, labelNamed, markerNamed, type Colour, type Directory } from "../place";
@@ -42,8 +51,17 @@ export interface Taking {
   /** Names of macros that are here already. */
   readonly clashes: readonly string[];
   readonly missingFolders: readonly string[];
-  /** Keys that something else is on here, and so were left. */
-  readonly takenKeys: readonly string[];
+  /** Keys that were left, each with why. */
+  readonly takenKeys: readonly LeftKey[];
+}
+
+/** Keys of a pack that its macro is not put on: something else of the person's is there, or nobody may have them. */
+export interface LeftKey {
+  readonly deck: DeckNumber;
+  /** Keys, or a swipe. */
+  readonly keys: string;
+  readonly macro: string;
+  readonly why: KeyProblem | "taken";
 }
 
 const lower = (text: string) => text.toLowerCase();
@@ -60,7 +78,12 @@ function freeName(name: string, taken: ReadonlySet<string>): string {
 /** What taking the pack in means here: what is new, what clashes, what is missing. Changes nothing. */
 export function takePack(
   pack: Pack,
-  here: { readonly directory: Directory; readonly macros: readonly PackedMacro[]; readonly decks: readonly Deck[] },
+  here: {
+    readonly directory: Directory;
+    readonly macros: readonly PackedMacro[];
+    readonly decks: readonly Deck[];
+    readonly frame?: FrameKeys;
+  },
   choices: Choices = {},
 ): Taking {
   const { directory } = here;
@@ -86,8 +109,8 @@ export function takePack(
   }
   const foldersHere = new Map([...mapped].map(([from, to]) => [lower(from), to]));
   const macrosHere = new Map([...names].flatMap(([from, to]) => (to === from ? [] : [[lower(from), to] as const])));
-  const followed = (steps: readonly Step[]): readonly Step[] =>
-    withNames(steps, (kind, name) => {
+  const followed = (macro: Pack["macros"][number]) =>
+    withNames(macro, (kind, name) => {
       const here = kind === "folder" ? foldersHere : kind === "macro" ? macrosHere : null;
       return here?.get(lower(name)) ?? name;
     });
@@ -95,10 +118,10 @@ export function takePack(
     const name = names.get(macro.name) ?? null;
     if (name === null) return [];
     const old = mine.get(lower(name));
-    return [{ ...macro, name, steps: followed(macro.steps), replaces: old?.id ?? null }];
+    return [{ ...macro, name, ...followed(macro), replaces: old?.id ?? null }];
   });
 
-  const takenKeys: string[] = [];
+  const takenKeys: LeftKey[] = [];
   const pads: Taking["pads"][number][] = [];
   const extra: Taking["extra"][number][] = [];
   const swipes: Taking["swipes"][number][] = [];
@@ -107,19 +130,22 @@ export function takePack(
     for (const { layer, code, macro } of deck.pads) {
       const name = names.get(macro);
       if (!name) continue;
-      if (there?.pads.some((pad) => pad.layer === layer && pad.code === code)) takenKeys.push(`${deck.number} ${code}`);
+      if (there?.pads.some((pad) => pad.layer === layer && pad.code === code))
+        takenKeys.push({ deck: deck.number, keys: padKeys({ layer, code }), macro: name, why: "taken" });
       else pads.push({ deck: deck.number, layer, code, macro: name });
     }
     for (const { keys, macro } of deck.extra) {
       const name = names.get(macro);
       if (!name) continue;
-      if (there?.extra.some((e) => e.keys === keys)) takenKeys.push(`${deck.number} ${keys}`);
+      const why = there?.extra.some((e) => e.keys === keys) ? "taken" : keyProblem(keys, here.frame);
+      if (why !== null) takenKeys.push({ deck: deck.number, keys, macro: name, why });
       else extra.push({ deck: deck.number, keys, macro: name });
     }
     for (const swipe of SWIPES) {
       const name = names.get(deck.swipes[swipe] ?? "");
       if (!name) continue;
-      if (there?.swipes[swipe] !== undefined) takenKeys.push(`${deck.number} ${swipe}`);
+      if (there?.swipes[swipe] !== undefined)
+        takenKeys.push({ deck: deck.number, keys: swipe, macro: name, why: "taken" });
       else swipes.push({ deck: deck.number, swipe, macro: name });
     }
   }

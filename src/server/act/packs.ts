@@ -1,7 +1,8 @@
 import type { z } from "zod";
 import type { MacroShape, PackAnswer, packRequest } from "@/core/api";
 import type { PersonId } from "@/core/id";
-import type { Deck } from "@/core/keys";
+import { keyProblemText, type Deck } from "@/core/keys";
+import { stepsText } from "@/core/macro";
 import { makePack, readPack, takePack, type Pack, type Taking } from "@/core/pack";
 import type { Directory } from "@/core/place";
 import { deckTable, ormOn, type Queryable, type Transaction } from "../db";
@@ -36,15 +37,21 @@ export async function exportPack(context: Context, name: string, ids: readonly n
   return makePack(name, chosen, macros, decks, directory);
 }
 
+/** Keys as most layouts print them; a swipe by its name. */
+const keysInWords = (keys: string): string => keys.replace(/\b(?:Key|Digit)(?=[A-Z0-9]\b)/g, "");
+
 const answerOf = (taking: Taking): PackAnswer => ({
-  macros: taking.macros.map(({ name, replaces }) => ({ name, replaces })),
+  macros: taking.macros.map(({ name, replaces, steps }) => ({ name, replaces, steps: stepsText(steps) })),
   folders: [...taking.folders],
   labels: taking.labels.map((label) => label.name),
   markers: taking.markers.map((marker) => marker.letter),
   keys: taking.pads.length + taking.extra.length + taking.swipes.length,
   clashes: [...taking.clashes],
   missingFolders: [...taking.missingFolders],
-  takenKeys: [...taking.takenKeys],
+  takenKeys: taking.takenKeys.map(
+    ({ deck, keys, macro, why }) =>
+      `${macro} on ${keysInWords(keys)} of deck ${deck}: ${why === "taken" ? "something of yours is there" : keyProblemText[why]}`,
+  ),
 });
 
 /** What the macros of a pack are called here, and their ids. */

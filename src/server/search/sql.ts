@@ -42,6 +42,8 @@ function stateSql(f: Sql, state: Extract<Test, { kind: "state" }>["state"]): Fra
       return f`s.defer_until is not null`;
     case "returned":
       return f`s.back_since is not null`;
+    case "marked":
+      return f`s.marker <> 0`;
     case "answered":
     case "attachment":
     case "invite":

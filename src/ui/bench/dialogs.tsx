@@ -8,7 +8,7 @@ import { findNames } from "@/core/place";
 import { useKeyLabels } from "../input/layout";
 import { Modal, Picker } from "../parts/picker";
 import { goToBatch, goToPlace } from "../state/browse";
-import { DEFERRED, placeOf } from "../state/places";
+import { DEFERRED, MARKED, placeOf } from "../state/places";
 import { runMacro } from "../state/run";
 import { set, useView } from "../state/store";
 import { AsideList } from "../aside/aside-list";
@@ -51,6 +51,7 @@ function GoTo() {
       detail: "marker",
     })),
     { id: `place ${DEFERRED}`, name: "Deferred", detail: "until their time" },
+    { id: `place ${MARKED}`, name: "Any marker", detail: "markers" },
     { id: "place ", name: "All mail", detail: "everything" },
     ...SCREENS.map(([href, name]) => ({ id: `screen ${href}`, name, detail: "screen" })),
   ];

@@ -1,6 +1,9 @@
 "use client";
 import { isHead } from "@/core/list";
+import { countText } from "../parts/words";
+import { DEFERRED, placeOf } from "../state/places";
 import { mailbox, useView } from "../state/store";
+import { useCounts } from "../state/tally";
 import { ListRows } from "./list-rows";
 import { ROW_HEIGHT, TALL_ROW_HEIGHT } from "./row";
 import { SwipeStrip } from "./swipe-strip";
@@ -11,7 +14,22 @@ function emptyText(place: string, conditions: readonly string[], loading: boolea
   if (searching) return "Searching the words of your mail…";
   if (loading) return "Messages are still being read…";
   if (conditions.length > 0) return "Nothing matches. Press , to drop the last condition.";
-  return place === "" ? "There is no mail yet. Press ; and choose Import to bring some in." : "Nothing is left here.";
+  if (place === "") return "There is no mail yet. Press ; and choose Import to bring some in.";
+  if (place === DEFERRED) return "Nothing is deferred. A message that is deferred waits here until its time.";
+  return "Nothing is left here.";
+}
+
+/** Where there is most to do next: the folder of the person's own with the most unread mail, else the inbox. */
+function useNextPlace(): { readonly name: string; readonly place: string; readonly count: number } | null {
+  const folders = useView((v) => v.directory.folders);
+  const place = useView((v) => v.place);
+  const counts = useCounts();
+  const others = folders
+    .filter((folder) => (folder.role === null || folder.role === "inbox") && placeOf(folder) !== place)
+    .map((folder) => ({ name: folder.path, place: placeOf(folder), count: counts.folder(folder.id)?.unread ?? 0 }))
+    .filter(({ count }) => count > 0)
+    .sort((a, b) => b.count - a.count);
+  return others.find(({ name }) => folders.find((f) => f.path === name)?.role === "inbox") ?? others[0] ?? null;
 }
 
 function Empty() {
@@ -19,10 +37,22 @@ function Empty() {
   const conditions = useView((v) => v.conditions);
   const loading = useView((v) => v.loading !== null);
   const searching = useView((v) => v.searching);
+  const next = useNextPlace();
+  const isOver = !loading && !searching && conditions.length === 0 && place !== "";
   return (
-    <p role="option" aria-selected={false} className="p-6 text-ink-2">
-      {emptyText(place, conditions, loading, searching)}
-    </p>
+    <div role="option" aria-selected={false} className="p-6 text-ink-2">
+      <p>{emptyText(place, conditions, loading, searching)}</p>
+      {isOver && (
+        <p className="mt-2">
+          {next && (
+            <>
+              Next: {next.name}, {countText(next.count)} unread.{" "}
+            </>
+          )}
+          Press <kbd>;</kbd> to go to any other place.
+        </p>
+      )}
+    </div>
   );
 }
 

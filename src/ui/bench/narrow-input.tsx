@@ -2,9 +2,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useId, useRef, useState } from "react";
 import { complete, type Completion } from "@/core/narrow";
-import { checkNarrow, narrowBy, widen } from "../state/browse";
+import { checkNarrow, endPreview, narrowBy, preview, widen } from "../state/browse";
 import { narrowings } from "../state/reads";
-import { set, useView } from "../state/store";
+import { set, useView, view } from "../state/store";
 import { vocabulary } from "../state/vocabulary";
 import { countText } from "../parts/words";
 import { Problem } from "./narrow-problem";
@@ -43,10 +43,13 @@ export function NarrowInput() {
   const { data: earlier = NO_TEXTS } = useQuery({ ...narrowings, enabled: narrowing });
   const [wrong, setWrong] = useState(false);
   const input = useRef<HTMLInputElement>(null);
+  /** The message the focus was on when narrowing began. */
+  const before = useRef<number | null>(null);
   const listId = useId();
 
   useEffect(() => {
     if (!narrowing) return;
+    before.current = view().focusId;
     input.current?.focus();
   }, [narrowing]);
 
@@ -55,11 +58,13 @@ export function NarrowInput() {
     setText("");
     setAt(-1);
     setWrong(false);
+    endPreview(before.current);
     set({ narrowing: false });
     document.getElementById("messages")?.focus();
   };
   const put = (next: string, place = next.length) => {
     setText(next);
+    preview(next);
     setCaret(place);
     setAt(-1);
     setWrong(false);

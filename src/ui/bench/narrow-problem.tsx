@@ -12,6 +12,11 @@ function repaired(text: string, issue: Issue): { readonly name: string; readonly
   const put = (word: string) => text.slice(0, issue.span.from) + word + text.slice(issue.span.to);
   if ((issue.code === "unknown-field" || issue.code === "unknown-name") && issue.near)
     return { name: issue.near, text: put(/\s/.test(issue.near) ? `"${issue.near}"` : issue.near) };
+  if (issue.code === "colon")
+    return {
+      name: `${issue.field}${issue.use}`,
+      text: text.slice(0, issue.span.from) + issue.use + text.slice(issue.span.to).trimStart(),
+    };
   if (issue.code === "unclosed-quote") return { name: 'add a "', text: `${text}"` };
   if (issue.code === "unclosed-paren") return { name: "add a )", text: `${text})` };
   if (issue.code === "stray") return { name: "take it out", text: put("").replace(/\s{2,}/g, " ") };

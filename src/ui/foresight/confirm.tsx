@@ -1,12 +1,15 @@
 "use client";
+import { useQuery } from "@tanstack/react-query";
 import type { MacroShape } from "@/core/api";
+import { messageId } from "@/core/id";
 import { abilitiesOf, type Answers } from "@/core/macro";
 import { Modal } from "../parts/picker";
 import { TONE } from "../parts/tone";
 import { countText, plural } from "../parts/words";
 import type { RunDecision } from "../state/decide";
 import { runMacro } from "../state/run";
-import { set, view, type Seen } from "../state/store";
+import { tasks } from "../state/reads";
+import { mailbox, set, view, type Seen } from "../state/store";
 import { PlanTable } from "./plan-table";
 
 interface Props {
@@ -22,6 +25,29 @@ interface Props {
 const SHOWN = 6;
 const close = () => set({ dialog: null });
 
+/** What hangs on messages that are to be deleted for good, and goes out of sight with them. */
+function Losses({ plan }: { readonly plan: Seen["plan"] }) {
+  const { data: open = [] } = useQuery(tasks);
+  const gone = new Set<number>();
+  for (const [id, edits] of plan.change.messages)
+    if (edits.some((edit) => edit.kind === "gone" && edit.after)) gone.add(id);
+  const flagged = [...gone].filter((id) => mailbox.state(messageId(id))?.flag).length;
+  const tasked = open.filter((task) => !task.done && task.message !== null && gone.has(task.message)).length;
+  if (flagged + tasked === 0) return null;
+  return (
+    <p className="mb-3 rounded-md bg-amber-soft px-3 py-2">
+      {[
+        flagged > 0 && `${countText(flagged)} of them ${flagged === 1 ? "has a flag" : "have flags"}`,
+        tasked > 0 && `${plural(tasked, "open task")} ${tasked === 1 ? "is" : "are"} about them`,
+      ]
+        .filter(Boolean)
+        .join(", and ")}
+      . {flagged > 0 && "Flags go with their messages. "}
+      {tasked > 0 && "Tasks stay, with a copy of sender and subject."}
+    </p>
+  );
+}
+
 /** Says exactly what a run will do, and does it only when the person agrees. */
 export function Confirm({ macro, ids, described, answers, chosen, seen }: Props) {
   const planned = seen.plan;
@@ -35,6 +61,7 @@ export function Confirm({ macro, ids, described, answers, chosen, seen }: Props)
             attachments. Nothing brings them back: undo does not reach this.
           </p>
         )}
+        {deleted && <Losses plan={planned} />}
         {!deleted && planned.unknown.length > 0 && abilitiesOf(macro, view().macros).confirms && (
           <p className="mb-3 rounded-md bg-brick-soft px-3 py-2">
             It deletes for good where the text of a message says so, which only the server reads: up to{" "}

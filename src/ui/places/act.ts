@@ -1,17 +1,15 @@
 import { write } from "../state/api";
+import { perform } from "../state/edits";
 import { inLine, refreshSettings } from "../state/settings";
 import { notify } from "../state/store";
+
+type Method = "POST" | "PATCH" | "DELETE";
 
 /**
  * Sends a change of places, and says what came of it.
  * @returns whether it was done
  */
-export async function change(
-  method: "POST" | "PATCH" | "DELETE",
-  path: string,
-  body: unknown,
-  done: string,
-): Promise<boolean> {
+export async function change(method: Method, path: string, body: unknown, done: string): Promise<boolean> {
   try {
     await inLine(() => write(method, path, body));
     await refreshSettings();
@@ -21,4 +19,16 @@ export async function change(
     notify(error instanceof Error ? error.message : "It could not be stored. Try again.", "trouble");
     return false;
   }
+}
+
+/**
+ * The same for a change that undo takes back by writing what was before.
+ * @param before what the fields were that are written
+ */
+export async function alter(path: string, before: object, after: object, name: string): Promise<boolean> {
+  const put = (body: object) => async () => {
+    await inLine(() => write("PATCH", path, body));
+    await refreshSettings();
+  };
+  return perform({ name, forward: put(after), backward: put(before) });
 }

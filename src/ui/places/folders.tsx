@@ -5,7 +5,7 @@ import { Picker } from "../parts/picker";
 import { countText, plural } from "../parts/words";
 import { useView } from "../state/store";
 import { useCounts } from "../state/tally";
-import { change } from "./act";
+import { alter, change } from "./act";
 import { NameEdit } from "./name-edit";
 
 const SMALL = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs";
@@ -74,11 +74,11 @@ export function Folders() {
               label={`Path of ${folder.path}`}
               value={folder.path}
               onChange={(path) =>
-                change(
-                  "PATCH",
+                alter(
                   `/folders/${folder.id}`,
+                  { path: folder.path },
                   { path },
-                  `${folder.path} is ${path} now. Macros and batches follow.`,
+                  `${folder.path} is ${path} now, and macros and batches follow`,
                 )
               }
               className="flex-1"

@@ -1,6 +1,6 @@
 "use client";
 import { useView } from "../state/store";
-import { change } from "./act";
+import { alter } from "./act";
 
 const CHOICES = [7, 14, 30, 60, 90, 365] as const;
 
@@ -8,8 +8,8 @@ function Days({ name, title }: { readonly name: "trashDays" | "junkDays"; readon
   const days = useView((v) => v.home?.settings[name] ?? null);
   const put = (text: string) => {
     const next = text === "" ? null : Number(text);
-    const said = next === null ? `${title} keeps mail until it is emptied.` : `${title} keeps mail for ${next} days.`;
-    void change("PATCH", "/settings", { [name]: next }, said);
+    const said = next === null ? `${title} keeps mail until it is emptied` : `${title} keeps mail for ${next} days`;
+    void alter("/settings", { [name]: days }, { [name]: next }, said);
   };
   return (
     <label className="flex items-center gap-2">

@@ -5,7 +5,7 @@ import { TONE } from "../parts/tone";
 import { countText } from "../parts/words";
 import { useView } from "../state/store";
 import { useCounts } from "../state/tally";
-import { change } from "./act";
+import { alter, change } from "./act";
 import { NameEdit } from "./name-edit";
 
 /** Labels: as many on a message as one likes. Removing one takes it off all mail and touches nothing else. */
@@ -46,18 +46,20 @@ export function Labels() {
               key={label.name}
               label={`Name of ${label.name}`}
               value={label.name}
-              onChange={(name) => change("PATCH", `/labels/${label.id}`, { name }, `${label.name} is ${name} now.`)}
+              onChange={(name) =>
+                alter(`/labels/${label.id}`, { name: label.name }, { name }, `${label.name} is ${name} now`)
+              }
               className="flex-1"
             />
             <select
               aria-label={`Colour of ${label.name}`}
               value={label.colour}
               onChange={(event) =>
-                void change(
-                  "PATCH",
+                void alter(
                   `/labels/${label.id}`,
+                  { colour: label.colour },
                   { colour: event.target.value },
-                  `${label.name} is ${event.target.value}.`,
+                  `${label.name} is ${event.target.value} now`,
                 )
               }
               className="rounded-sm border border-rule bg-sheet px-1 py-0.5 text-xs"

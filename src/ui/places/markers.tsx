@@ -5,7 +5,7 @@ import { TONE } from "../parts/tone";
 import { countText } from "../parts/words";
 import { useView } from "../state/store";
 import { useCounts } from "../state/tally";
-import { change } from "./act";
+import { alter, change } from "./act";
 import { NameEdit } from "./name-edit";
 
 const MOST = 8;
@@ -18,10 +18,14 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
   const used = wish ?? marker.used;
   const toggle = async () => {
     setWish(!used);
-    await patch({ used: !used }, `${marker.letter} is ${used ? "not offered any more" : "in use"}.`);
+    await patch({ used: !used }, `${marker.letter} is ${used ? "not offered any more" : "in use"}`);
     setWish(null);
   };
-  const patch = (body: object, done: string) => change("PATCH", `/markers/${marker.id}`, body, done);
+  const patch = (after: object, name: string) => {
+    const now = { ...marker, position: at };
+    const before = Object.fromEntries(Object.keys(after).map((key) => [key, now[key as keyof typeof now]]));
+    return alter(`/markers/${marker.id}`, before, after, name);
+  };
   return (
     <li className="flex flex-wrap items-center gap-2 border-b border-rule-soft py-0.5">
       <span
@@ -34,7 +38,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         label={`Letter of ${marker.letter}`}
         value={marker.letter}
         onChange={(letter) =>
-          patch({ letter: letter.toUpperCase() }, `${marker.letter} is ${letter.toUpperCase()} now.`)
+          patch({ letter: letter.toUpperCase() }, `${marker.letter} is ${letter.toUpperCase()} now`)
         }
         className="w-9 text-center"
       />
@@ -42,13 +46,13 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         key={`meaning ${marker.meaning}`}
         label={`Meaning of ${marker.letter}`}
         value={marker.meaning}
-        onChange={(meaning) => patch({ meaning }, `${marker.letter} means ${meaning}.`)}
+        onChange={(meaning) => patch({ meaning }, `${marker.letter} means ${meaning}`)}
         className="flex-1"
       />
       <select
         aria-label={`Colour of ${marker.letter}`}
         value={marker.colour}
-        onChange={(event) => void patch({ colour: event.target.value }, `${marker.letter} is ${event.target.value}.`)}
+        onChange={(event) => void patch({ colour: event.target.value }, `${marker.letter} is ${event.target.value}`)}
         className="rounded-sm border border-rule bg-sheet px-1 py-0.5 text-xs"
       >
         {COLOURS.map((colour) => (
@@ -64,7 +68,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         type="button"
         disabled={at === 0}
         className={SMALL}
-        onClick={() => void patch({ position: at - 1 }, `${marker.letter} comes earlier.`)}
+        onClick={() => void patch({ position: at - 1 }, `${marker.letter} comes earlier`)}
       >
         up
       </button>
@@ -72,7 +76,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         type="button"
         disabled={last}
         className={SMALL}
-        onClick={() => void patch({ position: at + 1 }, `${marker.letter} comes later.`)}
+        onClick={() => void patch({ position: at + 1 }, `${marker.letter} comes later`)}
       >
         down
       </button>

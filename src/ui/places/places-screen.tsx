@@ -1,15 +1,16 @@
 "use client";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
-import { takeBack } from "../state/decide";
+import { redoLast, undoLast } from "../state/edits";
 import { Folders } from "./folders";
+import { Habits } from "./habits";
 import { Keeping } from "./keeping";
 import { Labels } from "./labels";
 import { Markers } from "./markers";
 
 /** Where mail can be and what can be put on it. Everything takes effect at once; what moves mail can be undone. */
 export function PlacesScreen() {
-  useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
+  useScreenKeys({ undo: () => void undoLast(), redo: () => void redoLast() });
   return (
     <main id="main" className="flex h-full flex-col" data-ready>
       <header className="flex min-h-[46px] items-center gap-3 border-b border-rule px-3.5">
@@ -21,6 +22,7 @@ export function PlacesScreen() {
         <div className="grid content-start gap-6">
           <Labels />
           <Markers />
+          <Habits />
           <Keeping />
         </div>
       </div>

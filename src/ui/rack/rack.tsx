@@ -1,16 +1,17 @@
 "use client";
 import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
-import { useState, type ReactNode } from "react";
+import type { ReactNode } from "react";
 import type { Folder } from "@/core/place";
 import { writeEquals } from "@/core/narrow";
 import { goToBatch, goToPlace } from "../state/browse";
-import { DEFERRED, placeOf } from "../state/places";
+import { DEFERRED, MARKED, placeOf } from "../state/places";
 import { set, useView } from "../state/store";
 import { useCounts } from "../state/tally";
 import { ThemeSwitch } from "./theme";
 import { countText } from "../parts/words";
 import { Place } from "./place";
+import { Tree } from "./tree";
 
 const STANDARD = ["sent", "drafts", "archive", "junk", "trash"];
 
@@ -22,8 +23,6 @@ const SCREENS = [
   ["/import", "Import"],
 ] as const;
 
-const parentOf = (path: string): string => path.slice(0, Math.max(0, path.lastIndexOf("/")));
-
 function Section({ name, children }: { readonly name: string; readonly children: ReactNode }) {
   return (
     <>
@@ -31,41 +30,6 @@ function Section({ name, children }: { readonly name: string; readonly children:
       <ul aria-label={name}>{children}</ul>
     </>
   );
-}
-
-/** Folders as a tree: those below a folded one are not shown. */
-function Tree({
-  folders,
-  item,
-}: {
-  readonly folders: readonly Folder[];
-  readonly item: (folder: Folder, tree: Partial<Parameters<typeof Place>[0]>) => ReactNode;
-}) {
-  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
-  const paths = new Set(folders.map((folder) => folder.path));
-  const isHidden = (path: string): boolean => {
-    const parent = parentOf(path);
-    return parent !== "" && (folded.has(parent) || isHidden(parent));
-  };
-  const toggle = (path: string) => {
-    const next = new Set(folded);
-    if (!next.delete(path)) next.add(path);
-    setFolded(next);
-  };
-  // A folder whose parent is none of its own is shown by its whole path.
-  const depthOf = (path: string): number => (paths.has(parentOf(path)) ? 1 + depthOf(parentOf(path)) : 0);
-  return folders
-    .filter((folder) => !isHidden(folder.path))
-    .map((folder) => {
-      const has = folders.some((other) => parentOf(other.path) === folder.path);
-      const depth = depthOf(folder.path);
-      return item(folder, {
-        depth,
-        name: depth > 0 ? folder.path.split("/").at(-1)! : folder.path,
-        title: folder.path,
-        ...(has ? { open: !folded.has(folder.path), onToggle: () => toggle(folder.path) } : {}),
-      });
-    });
 }
 
 /** Places with their counts and ages. */
@@ -84,6 +48,7 @@ export function Rack() {
   const here = (one: string) => path === "/" && batch === null && place === one;
   const go = (one: string) => () => {
     goToPlace(one);
+    set({ rackOpen: false });
     router.push("/");
   };
   const item = (folder: Folder, more: Partial<Parameters<typeof Place>[0]> = {}) => (
@@ -114,7 +79,7 @@ export function Rack() {
         aria-label="Places"
         id="places"
         tabIndex={-1}
-        className={`flex w-44 shrink-0 flex-col border-r border-rule bg-well text-[13px] max-md:fixed max-md:inset-y-0 max-md:left-0 max-md:z-40 max-md:w-60 print:hidden ${open ? "" : "max-md:hidden"}`}
+        className={`flex w-52 shrink-0 flex-col border-r border-rule bg-well text-[13px] max-md:fixed max-md:inset-y-0 max-md:left-0 max-md:z-40 max-md:w-60 print:hidden ${open ? "" : "max-md:hidden"}`}
       >
         <div className="flex items-center gap-2 px-3.5 pt-3.5 pb-3 text-base font-bold">
           <svg aria-hidden width="18" height="12" viewBox="0 0 18 12" className="fill-spruce">
@@ -144,6 +109,7 @@ export function Rack() {
                   count={counts.batch(one.id)}
                   onGo={() => {
                     goToBatch(one.id);
+                    set({ rackOpen: false });
                     router.push("/");
                   }}
                 />
@@ -151,28 +117,40 @@ export function Rack() {
             </Section>
           )}
           <Section name="Folders">
-            <Tree folders={folders.filter((f) => f.role === null)} item={item} />
+            <Tree
+              kind="folders"
+              things={folders.filter((f) => f.role === null)}
+              pathOf={(folder) => folder.path}
+              item={item}
+            />
             {standard.map((folder) => item(folder))}
           </Section>
           {labels.length > 0 && (
             <Section name="Labels">
-              {labels.map((label) => (
-                <Place
-                  key={label.id}
-                  name={label.name}
-                  on={here(writeEquals("label", label.name))}
-                  count={counts.label(label.id)}
-                  onGo={go(writeEquals("label", label.name))}
-                />
-              ))}
+              <Tree
+                kind="labels"
+                things={labels}
+                pathOf={(label) => label.name}
+                item={(label, branch) => (
+                  <Place
+                    {...branch}
+                    colour={label.colour}
+                    on={here(writeEquals("label", label.name))}
+                    count={counts.label(label.id)}
+                    onGo={go(writeEquals("label", label.name))}
+                  />
+                )}
+              />
             </Section>
           )}
           {marked.length > 0 && (
             <Section name="Markers">
+              <Place name="Any marker" on={here(MARKED)} count={counts.marked} onGo={go(MARKED)} />
               {marked.map((marker) => (
                 <Place
                   key={marker.id}
                   name={`${marker.letter} ${marker.meaning}`}
+                  colour={marker.colour}
                   on={here(writeEquals("marker", marker.letter))}
                   count={counts.marker(marker.id)}
                   onGo={go(writeEquals("marker", marker.letter))}
@@ -188,7 +166,7 @@ export function Rack() {
               href={href}
               // They would be fetched in the very moment in which mail is.
               prefetch={false}
-              onClick={() => set({ ledgerMessage: null })}
+              onClick={() => set({ ledgerMessage: null, rackOpen: false })}
               aria-current={path === href ? "page" : undefined}
               className={`flex justify-between rounded-sm px-1.5 py-1 ${path === href ? "bg-sheet font-bold" : "hover:bg-paper"}`}
             >

@@ -47,7 +47,8 @@ const NOTHING: Test = { kind: "not", part: { kind: "all" } };
 
 /** What the list is narrowed by now. Words that are not known yet are asked for, and the list is made anew with them. */
 function currentTest(): Test {
-  const checked = checkNarrow(expressionOf(view().place, view().conditions));
+  const { place, conditions, typing } = view();
+  const checked = checkNarrow(expressionOf(place, [...conditions, typing]));
   if (!checked.ok) return NOTHING;
   const { test } = checked;
   askForWords(test, relist, (error) => {
@@ -140,6 +141,7 @@ export function focusedGroup(): number | null {
 const FRESH = {
   anchor: null,
   narrowing: false,
+  typing: "",
   focus: 0,
   focusId: null,
   focusGroup: null,
@@ -209,8 +211,31 @@ function renarrow(place: string, conditions: readonly string[], more: Partial<Vi
     notify(`${plural(there.size, "message")} still selected; ${countText(dropped)} are not in this list.`);
 }
 
+/** Words are asked of the server once nothing was typed for so long. */
+const TYPED_MS = 250;
+let typed: ReturnType<typeof setTimeout> | undefined;
+
+/** Shows what a condition would leave while it is typed; one that cannot be read yet leaves the list as it is. */
+export function preview(text: string): void {
+  clearTimeout(typed);
+  const typing = text.trim();
+  if (typing === view().typing) return;
+  const checked = checkNarrow(typing);
+  if (!checked.ok) return;
+  const show = () => rebuild({ typing }, focusedId());
+  if (asksForWords(checked.test)) typed = setTimeout(show, TYPED_MS);
+  else show();
+}
+
+/** Nothing is typed any more: the list and the focus are as they were. */
+export function endPreview(focused: number | null): void {
+  clearTimeout(typed);
+  if (view().typing !== "") rebuild({ typing: "" }, focused);
+}
+
 /** Adds conditions; what is written as "a & b" becomes two. @returns what is wrong with it, or null */
 export function narrowBy(condition: string): string | null {
+  clearTimeout(typed);
   const text = condition.trim();
   if (text === "") {
     set({ narrowing: false });

@@ -6,10 +6,13 @@ export const placeOf = ({ path, role }: Pick<Folder, "path" | "role">): string =
   `${writeEquals("folder", path)}${role === "inbox" ? " & !deferred" : ""}`;
 
 export const DEFERRED = "deferred";
+/** What carries a marker, whichever. */
+export const MARKED = "marked";
 
 /** A place as its chip says it. */
 export function placeName(place: string): string {
   const path = /^folder=(?:"((?:[^"]|"")*)"|([^\s&]+))(?: & !deferred)?$/.exec(place);
   if (path) return path[1]?.replaceAll('""', '"') ?? path[2]!;
-  return place === "" ? "All mail" : place === DEFERRED ? "Deferred" : place;
+  const named: Readonly<Record<string, string>> = { "": "All mail", [DEFERRED]: "Deferred", [MARKED]: "Any marker" };
+  return named[place] ?? place;
 }

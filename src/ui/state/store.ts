@@ -96,6 +96,8 @@ export interface View {
   readonly place: string;
   readonly conditions: readonly string[];
   readonly narrowing: boolean;
+  /** A condition that is being typed: the list shows what it would leave. */
+  readonly typing: string;
   /** The saved batch that is open; null for any other place. */
   readonly batch: number | null;
   readonly order: ListOrder;
@@ -182,6 +184,7 @@ const NOTHING: View = {
   place: "",
   conditions: [],
   narrowing: false,
+  typing: "",
   batch: null,
   order: "newest",
   group: "none",

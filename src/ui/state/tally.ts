@@ -15,6 +15,17 @@ const ROWS_AT_ONCE = 4000;
 let counted = { version: -1, batches: null as unknown, minute: -1 };
 let timer: ReturnType<typeof setTimeout> | null = null;
 
+/** For each label, those it is nested in, as paths say. */
+function labelsAbove(): Map<number, number[]> {
+  const { labels } = view().directory;
+  return new Map(
+    labels.map(({ id, name }) => [
+      id,
+      labels.filter((one) => name.toLowerCase().startsWith(`${one.name.toLowerCase()}/`)).map((one) => one.id),
+    ]),
+  );
+}
+
 function begin(): Tally {
   const batches = new Map<number, Uint8Array>();
   for (const { id, narrow } of view().home?.batches ?? []) {
@@ -24,7 +35,7 @@ function begin(): Tally {
     askForWords(checked.test, recount, () => undefined);
   }
   const inbox = view().directory.folders.find((folder) => folder.role === "inbox")?.id ?? 0;
-  return new Tally(mailbox.columns, batches, Date.now(), inbox);
+  return new Tally(mailbox.columns, batches, Date.now(), inbox, labelsAbove());
 }
 
 function goOn(tally: Tally, generation: number): void {
@@ -80,7 +91,10 @@ export function keepCounting(): void {
 /** A count as it is shown: how many are old comes only with the whole index. */
 export interface Shown {
   readonly total: number;
+  readonly unread: number;
   readonly old: number | null;
+  /** The date of the oldest, in milliseconds since 1970; NaN where there is none, or where that is not known yet. */
+  readonly oldestMs: number;
 }
 
 /** Counts by the id of what has them; null where nothing is known yet. */
@@ -89,9 +103,10 @@ export interface Counts {
   readonly label: (id: number) => Shown | null;
   readonly marker: (id: number) => Shown | null;
   readonly batch: (id: number) => Shown | null;
+  readonly marked: Shown | null;
 }
 
-const NONE: Shown = { total: 0, old: 0 };
+const NONE: Shown = { total: 0, unread: 0, old: 0, oldestMs: NaN };
 
 /** Everything that is shown with a count. Until the index can be counted, folders have what the server knows. */
 export function useCounts(): Counts {
@@ -101,12 +116,13 @@ export function useCounts(): Counts {
     counts ? (counts.get(id) ?? NONE) : null;
   const known = (id: number): Shown | null => {
     const folder = folders?.find((one) => one.id === id);
-    return folder ? { total: folder.total, old: null } : null;
+    return folder ? { total: folder.total, unread: folder.unread, old: null, oldestMs: NaN } : null;
   };
   return {
     folder: tally ? by(tally.folders) : known,
     label: by(tally?.labels),
     marker: by(tally?.markers),
     batch: by(tally?.batches),
+    marked: tally?.marked ?? null,
   };
 }

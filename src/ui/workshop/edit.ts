@@ -3,50 +3,8 @@ import type { Settings, Step } from "@/core/macro";
 import type { MacroShape } from "@/core/api";
 import { write } from "../state/api";
 import { inLine, refreshSettings } from "../state/settings";
-import { notify, set, view } from "../state/store";
-
-/** Changes of macros and decks: shown and stored at once, and each can be taken back. */
-interface Edit {
-  readonly name: string;
-  readonly forward: () => Promise<unknown>;
-  readonly backward: () => Promise<unknown>;
-}
-
-const done: Edit[] = [];
-const undone: Edit[] = [];
-
-async function attempt(run: () => Promise<unknown>): Promise<boolean> {
-  try {
-    await run();
-    return true;
-  } catch (error) {
-    notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
-    await refreshSettings().catch(() => undefined);
-    return false;
-  }
-}
-
-/** Writes are stored in the order they are made; an edit can be taken back while it is still on its way. */
-async function perform(edit: Edit): Promise<void> {
-  done.push(edit);
-  undone.length = 0;
-  notify(`${edit.name}. U takes it back.`);
-  if (!(await attempt(edit.forward)) && done.includes(edit)) done.splice(done.indexOf(edit), 1);
-}
-
-export async function undoEdit(): Promise<void> {
-  const edit = done.pop();
-  if (!edit) return notify("There is nothing to take back in the workshop.");
-  notify(`Took back: ${edit.name}.`);
-  if (await attempt(edit.backward)) undone.push(edit);
-}
-
-export async function redoEdit(): Promise<void> {
-  const edit = undone.pop();
-  if (!edit) return notify("There is nothing to do again in the workshop.");
-  notify(`Did again: ${edit.name}.`);
-  if (await attempt(edit.forward)) done.push(edit);
-}
+import { perform } from "../state/edits";
+import { set, view } from "../state/store";
 
 type Patch = Partial<Pick<MacroShape, "name" | "colour" | "steps" | "settings">>;
 
@@ -55,7 +13,7 @@ async function patchMacro(id: number, patch: Patch): Promise<void> {
   await inLine(() => write("PATCH", `/macros/${id}`, patch));
 }
 
-export function changeMacro(macro: MacroShape, patch: Patch, name: string): Promise<void> {
+export function changeMacro(macro: MacroShape, patch: Patch, name: string): Promise<unknown> {
   const before = Object.fromEntries(Object.keys(patch).map((key) => [key, macro[key as keyof Patch]])) as Patch;
   return perform({ name, forward: () => patchMacro(macro.id, patch), backward: () => patchMacro(macro.id, before) });
 }
@@ -68,7 +26,7 @@ export function changeSteps(
   macro: MacroShape,
   change: (steps: readonly Step[]) => readonly Step[],
   name: string,
-): Promise<void> {
+): Promise<unknown> {
   const now = view().macros.find((m) => m.id === macro.id) ?? macro;
   return changeMacro(now, { steps: [...change(now.steps)] }, name);
 }
@@ -78,7 +36,7 @@ export function changeSettings(
   macro: MacroShape,
   change: { [K in keyof Settings]?: Settings[K] | undefined },
   name: string,
-): Promise<void> {
+): Promise<unknown> {
   const now = view().macros.find((m) => m.id === macro.id) ?? macro;
   const next = Object.entries({ ...now.settings, ...change }).filter(([, value]) => value !== undefined);
   return changeMacro(now, { settings: Object.fromEntries(next) as Settings }, name);
@@ -89,7 +47,7 @@ const setDeleted = async (id: number, deleted: boolean): Promise<void> => {
   await refreshSettings();
 };
 
-export function deleteMacro(macro: MacroShape): Promise<void> {
+export function deleteMacro(macro: MacroShape): Promise<unknown> {
   return perform({
     name: `Deleted ${macro.name}`,
     forward: () => setDeleted(macro.id, true),
@@ -98,7 +56,7 @@ export function deleteMacro(macro: MacroShape): Promise<void> {
 }
 
 /** Puts a macro at another place of the list. */
-export function placeMacro(macro: MacroShape, from: number, to: number): Promise<void> {
+export function placeMacro(macro: MacroShape, from: number, to: number): Promise<unknown> {
   const put = (position: number) => async () => {
     await inLine(() => write("PATCH", `/macros/${macro.id}`, { position }));
     await refreshSettings();
@@ -157,6 +115,6 @@ export const emptyDeck = (number: Deck["number"]): Deck => ({
   swipes: {},
 });
 
-export function changeDeck(before: Deck, after: Deck, name: string): Promise<void> {
+export function changeDeck(before: Deck, after: Deck, name: string): Promise<unknown> {
   return perform({ name, forward: () => patchDeck(after), backward: () => patchDeck(before) });
 }

@@ -122,14 +122,15 @@ function TakeIn({ taking, onChange }: TakeInProps) {
   return (
     <Modal title="Take a macro pack in" onClose={() => onChange(null)} wide>
       <div className="flex max-h-[60vh] flex-col gap-2.5 overflow-y-auto p-4 text-[13px]">
-        {list(
-          "New macros",
-          said.macros.filter((m) => m.replaces === null).map((m) => m.name),
-        )}
-        {list(
-          "Replaced",
-          said.macros.filter((m) => m.replaces !== null).map((m) => m.name),
-        )}
+        <ul aria-label="Macros of the pack" className="grid gap-1">
+          {said.macros.map(({ name, replaces, steps }) => (
+            <li key={name} className="border-b border-rule-soft pb-1">
+              <b>{name}</b>
+              {replaces !== null && " takes the place of yours"}
+              <span className="block text-ink-2">{steps}</span>
+            </li>
+          ))}
+        </ul>
         {list("New folders", said.folders)}
         {list("New labels", said.labels)}
         {list("New markers", said.markers)}
@@ -140,8 +141,18 @@ function TakeIn({ taking, onChange }: TakeInProps) {
             onChange={(event) => void choose({ ...choices, keys: event.target.checked })}
           />
           put them on their keys where those are free ({said.keys} free
-          {said.takenKeys.length > 0 && `, ${said.takenKeys.length} taken and left as they are`})
+          {said.takenKeys.length > 0 && `, ${said.takenKeys.length} left`})
         </label>
+        {said.takenKeys.length > 0 && (
+          <details>
+            <summary className="cursor-pointer text-ink-2">Keys that are left as they are</summary>
+            <ul className="pl-4 text-ink-2">
+              {said.takenKeys.map((text) => (
+                <li key={text}>{text}</li>
+              ))}
+            </ul>
+          </details>
+        )}
         {said.clashes.map((name) => (
           <label key={name} className="flex items-center gap-2">
             <span className="flex-1">There is a macro “{name}” here.</span>

@@ -9,7 +9,8 @@ import { planContext } from "../state/decide";
 import { startRecording } from "../state/record";
 import { notify, set, useView } from "../state/store";
 import { Bind } from "./bind";
-import { changeDeck, createMacro, deleteMacro, emptyDeck, redoEdit, undoEdit } from "./edit";
+import { redoLast, undoLast } from "../state/edits";
+import { changeDeck, createMacro, deleteMacro, emptyDeck } from "./edit";
 import { KeyMap } from "./keymap";
 import { MacroHead } from "./macro-head";
 import { MacroList } from "./macro-list";
@@ -24,8 +25,8 @@ function perform(command: Command): void {
   if (command.kind === "deck") return set({ deck: command.deck });
   if (command.kind === "macro")
     return notify("In the workshop, keys do not run macros. Click a key to open its macro.");
-  if (command.action === "undo") void undoEdit();
-  else if (command.action === "redo") void redoEdit();
+  if (command.action === "undo") void undoLast();
+  else if (command.action === "redo") void redoLast();
   else if (command.action === "goTo") set({ dialog: { kind: "go" } });
   else if (command.action === "keys") set({ dialog: { kind: "keys" } });
 }
@@ -99,7 +100,7 @@ export function Workshop() {
           </>
         )}
         <Packs macro={macro} />
-        <button type="button" className={BUTTON} onClick={() => void undoEdit()}>
+        <button type="button" className={BUTTON} onClick={() => void undoLast()}>
           Undo
         </button>
       </header>
