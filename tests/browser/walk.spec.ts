@@ -97,7 +97,7 @@ test("what is done is said to screen readers, with the way back", async ({ page,
   await page.keyboard.press("f");
   await expect(said).toHaveText("Archive: 4 messages. U takes it back.");
   await page.keyboard.press("u");
-  await expect(said).toHaveText(/Took back: Archive, 4 messages/);
+  await expect(said).toHaveText("Took back: Archive, 4 from Inbox.");
   // The list says which of its rows has the focus.
   const list = page.getByRole("listbox", { name: "Messages" });
   const active = await list.getAttribute("aria-activedescendant");
@@ -109,23 +109,43 @@ test("what is done is said to screen readers, with the way back", async ({ page,
   );
 });
 
-test("fifty messages are cleared with keys only", async ({ page, app }) => {
+test("fifty messages are cleared with keys only, with at most seventy of them", async ({ page, app }) => {
   await openBench(page, app);
   const inbox = await app.count("folder=Inbox");
-  // Oldest first, from the top.
-  await page.keyboard.press("\\");
-  await page.keyboard.press("Home");
-  const verdicts = ["f", "d", "f", "v", "f", "d", "f", "f", "d", "f"];
-  let gone = 0;
-  for (let i = 0; i < 50; i++) {
-    const key = verdicts[i % verdicts.length]!;
-    await page.keyboard.press(key);
-    if (key === "v") await page.keyboard.press("j");
-    else gone++;
-  }
+  let keys = 0;
+  const press = async (...strokes: readonly string[]) => {
+    for (const key of strokes) {
+      await page.keyboard.press(key);
+      keys++;
+    }
+  };
+  // Oldest first, from the top. A verdict is a key: after each, the focus is on the next message.
+  await press("\\", "Home");
+  const [archived, trashed] = [await app.count("folder=Archive"), await app.count("folder=Trash")];
+  // Owed, made into a task, followed up on a day that is asked for, deferred: what stays and what goes alike.
+  const ten: readonly (readonly string[])[] = [
+    ["f"],
+    ["d"],
+    ["q"],
+    ["f"],
+    ["t"],
+    ["r"],
+    ["w", "Enter"],
+    ["d"],
+    ["f"],
+    ["g", "Enter"],
+  ];
+  for (let i = 0; i < 50; i++) await press(...ten[i % 10]!);
+  await press("Backspace");
+  expect(keys).toBeLessThanOrEqual(70);
+  await expect.poll(() => app.count("folder=Archive")).toBe(archived + 15);
+  expect(await app.count("folder=Trash")).toBe(trashed + 10);
+  expect(await app.count("folder=Inbox & owed")).toBe(5);
+  expect(await app.count("deferred")).toBe(5);
+  expect(await app.count("folder=Inbox & flagged")).toBe(10);
+  const gone = 25;
   await expect.poll(() => app.count("folder=Inbox")).toBe(inbox - gone);
-  await page.keyboard.press("Backspace");
-  await expect(page.getByTestId("count")).toHaveText(`${inbox - gone} messages`);
+  await expect(page.getByTestId("count")).toHaveText(`${inbox - gone - 5} messages`);
   for (let i = 0; i < 50; i++) await page.keyboard.press("u");
   await expect.poll(() => app.count("folder=Inbox"), { timeout: 30_000 }).toBe(inbox);
   await expect(notice(page)).toContainText("Took back");

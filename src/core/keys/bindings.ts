@@ -70,6 +70,34 @@ const BROWSER_KEEPS = new Set([
   "Meta+KeyT",
 ]);
 
+/** What browsers do with keys that a page may have. */
+const BROWSER_USES: Readonly<Record<string, string>> = {
+  "Ctrl+KeyR": "load the page anew",
+  F5: "load the page anew",
+  "Ctrl+KeyL": "go to the address line",
+  "Ctrl+KeyC": "copy",
+  "Ctrl+KeyV": "paste",
+  "Ctrl+KeyX": "cut",
+  "Ctrl+KeyZ": "undo what was typed",
+  "Ctrl+Equal": "enlarge the page",
+  "Ctrl+Minus": "shrink the page",
+  "Ctrl+Digit0": "show the page in its usual size",
+  "Alt+ArrowLeft": "go back",
+  "Alt+ArrowRight": "go forward",
+  F1: "show help",
+  F11: "fill the screen",
+  F12: "show tools for developers",
+  Tab: "move the focus",
+  "Shift+Tab": "move the focus",
+};
+
+/** What a person gives up in the browser by binding those keys; null where that is nothing. */
+export const browserUses = (keys: string): string | null =>
+  keys
+    .split(" ")
+    .map((chord) => BROWSER_USES[chord])
+    .find((use) => use !== undefined) ?? null;
+
 /** True where browsers act on the keys themselves before a page may. */
 export const browserKeeps = (keys: string): boolean => keys.split(" ").some((chord) => BROWSER_KEEPS.has(chord));
 

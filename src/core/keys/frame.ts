@@ -19,7 +19,7 @@ export const FRAME_ACTIONS = {
   selectBy: "select by sender, list, thread…",
   selectThread: "select the whole thread",
   open: "open the message",
-  back: "back, or clear",
+  back: "back to the list",
   escape: "clear the selection, or back",
   nextInThread: "next message of the thread",
   previousInThread: "previous message of the thread",
@@ -111,3 +111,15 @@ export const FRAME_KEYS: FrameKeys = [
   ["Backspace", "settle"],
   ["Shift+Slash", "keys"],
 ];
+
+/** Frame actions that are on other keys than usual, with all the keys each is on. */
+export type MovedFrame = Readonly<Partial<Record<FrameAction, readonly string[] | undefined>>>;
+
+/** Where the frame keys are, with some moved. */
+export function frameOf(moved: MovedFrame): FrameKeys {
+  const usual = FRAME_KEYS.filter(([, action]) => moved[action] === undefined);
+  const own = Object.entries(moved).flatMap(([action, keys]) =>
+    (keys ?? []).map((one) => [one, action as FrameAction] as const),
+  );
+  return [...usual, ...own];
+}

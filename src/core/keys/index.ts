@@ -26,10 +26,11 @@ export {
   type Pad,
   type PadCode,
 } from "./deck";
-export { FRAME_ACTIONS, FRAME_KEYS, type FrameAction, type FrameKeys } from "./frame";
+export { FRAME_ACTIONS, FRAME_KEYS, frameOf, type FrameAction, type FrameKeys, type MovedFrame } from "./frame";
 export {
   bindingsOf,
   browserKeeps,
+  browserUses,
   clashesWith,
   conflictsAmong,
   keyProblem,

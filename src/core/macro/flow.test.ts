@@ -217,6 +217,12 @@ test("a run asks first when it cannot be taken back, and as the settings say", (
   expect(mustConfirm({}, 500, false)).toBe(false);
   expect(mustConfirm({}, 501, false)).toBe(true);
   expect(mustConfirm({ confirm: 3 }, 4, false)).toBe(true);
+  expect([100, 101].map((n) => mustConfirm({}, n, false, 0, 100))).toEqual([false, true]);
+  // What was not chosen but belongs to the threads of what was.
+  expect([5, 6].map((beyond) => mustConfirm({}, 7, false, beyond))).toEqual([false, true]);
+  expect(mustConfirm({}, 0, false, 6)).toBe(false);
+  expect(mustConfirm({ confirm: "never" }, 7, false, 6)).toBe(false);
+  expect(mustConfirm({ confirm: 10 }, 7, false, 6)).toBe(false);
   expect(mustConfirm({ confirm: "always" }, 0, false)).toBe(false);
 });
 

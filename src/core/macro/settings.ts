@@ -31,11 +31,18 @@ export const CONFIRM_BEYOND = 5;
  * Whether a run asks first: when it cannot be taken back, whatever the settings say; else as they say.
  * @param messages how many it would change
  * @param beyond how many of those it is on were not chosen themselves
+ * @param above how many are asked about where the macro says nothing
  */
-export function mustConfirm(settings: Settings, messages: number, irreversible: boolean, beyond = 0): boolean {
+export function mustConfirm(
+  settings: Settings,
+  messages: number,
+  irreversible: boolean,
+  beyond = 0,
+  above = CONFIRM_ABOVE,
+): boolean {
   if (irreversible) return messages > 0;
   const { confirm } = settings;
   if (confirm === "never") return false;
-  if (confirm === undefined) return messages > CONFIRM_ABOVE || (messages > 0 && beyond > CONFIRM_BEYOND);
+  if (confirm === undefined) return messages > above || (messages > 0 && beyond > CONFIRM_BEYOND);
   return confirm === "always" ? messages > 0 : messages > confirm;
 }

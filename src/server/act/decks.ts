@@ -2,8 +2,9 @@ import { and, asc, eq } from "drizzle-orm";
 import type { z } from "zod";
 import type { deckPatch, deckShape, newDeck } from "@/core/api";
 import type { PersonId } from "@/core/id";
+import { frameOf, keyProblem, keyProblemText } from "@/core/keys";
 import { deckTable, ormOn, type Queryable } from "../db";
-import { inTurn, notFound, Refusal } from "../run";
+import { inTurn, notFound, readSettings, Refusal } from "../run";
 import { tell } from "../store";
 import type { Context } from "./context";
 
@@ -18,10 +19,21 @@ export async function readDecks(sql: Queryable, person: PersonId): Promise<Deck[
   return rows.map(({ number, name, pads, extra, swipes }) => ({ number, name, pads, extra, swipes }) as Deck);
 }
 
+/** @throws Refusal for keys that no macro can be on */
+async function checkKeys(sql: Queryable, person: PersonId, extra: Deck["extra"]): Promise<void> {
+  if (extra.length === 0) return;
+  const frame = frameOf((await readSettings(sql, person)).frame);
+  for (const { keys } of extra) {
+    const problem = keyProblem(keys, frame);
+    if (problem) throw new Refusal(422, "Not a key for a macro", `${keys}: ${keyProblemText[problem]}.`);
+  }
+}
+
 export const listDecks = ({ db, person }: Context): Promise<Deck[]> => readDecks(db.sql, person);
 
 export async function createDeck({ db, person }: Context, body: z.infer<typeof newDeck>): Promise<Deck> {
   const deck = { pads: [], extra: [], swipes: {}, ...body };
+  await checkKeys(db.sql, person, deck.extra);
   return inTurn(db, person, async (tx) => {
     const made = await ormOn(tx)
       .insert(deckTable)
@@ -42,6 +54,7 @@ export async function changeDeck(
 ): Promise<Deck> {
   if (number < 1 || number > 9) throw notFound("deck", number);
   // A deck nobody has touched yet is empty, and comes to be when it is first changed.
+  await checkKeys(db.sql, person, body.extra ?? []);
   const fresh = { person, number, name: `Deck ${number}`, pads: [], extra: [], swipes: {} };
   return inTurn(db, person, async (tx) => {
     await ormOn(tx)

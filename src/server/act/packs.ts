@@ -1,12 +1,12 @@
 import type { z } from "zod";
 import type { MacroShape, PackAnswer, packRequest } from "@/core/api";
 import type { PersonId } from "@/core/id";
-import { keyProblemText, type Deck } from "@/core/keys";
+import { frameOf, keyProblemText, type Deck, type FrameKeys } from "@/core/keys";
 import { stepsText } from "@/core/macro";
 import { makePack, readPack, takePack, type Pack, type Taking } from "@/core/pack";
 import type { Directory } from "@/core/place";
 import { deckTable, ormOn, type Queryable, type Transaction } from "../db";
-import { inTurn, notFound, readDirectory, Refusal, settleNames } from "../run";
+import { inTurn, notFound, readDirectory, readSettings, Refusal, settleNames } from "../run";
 import { tell } from "../store";
 import type { Context } from "./context";
 import { readDecks } from "./decks";
@@ -18,6 +18,7 @@ interface Here {
   readonly directory: Directory;
   readonly macros: readonly MacroShape[];
   readonly decks: readonly Deck[];
+  readonly frame: FrameKeys;
 }
 
 async function readHere(sql: Queryable, person: PersonId): Promise<Here> {
@@ -26,7 +27,8 @@ async function readHere(sql: Queryable, person: PersonId): Promise<Here> {
     await readMacroShapes(sql, person, null),
     await readDecks(sql, person),
   ];
-  return { directory, macros, decks: decks as Deck[] };
+  const frame = frameOf((await readSettings(sql, person)).frame);
+  return { directory, macros, decks: decks as Deck[], frame };
 }
 
 /** @param ids of macros; none means all */

@@ -11,6 +11,7 @@ const USUAL: Settings = {
   ledgerDays: null,
   trashDays: 30,
   junkDays: 30,
+  frame: {},
   order: "newest",
   pinnedFirst: false,
   readAfter: 2,

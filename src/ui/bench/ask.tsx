@@ -1,11 +1,12 @@
 "use client";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import type { MacroShape } from "@/core/api";
 import type { Answers, Question } from "@/core/macro";
 import { readWhen } from "@/core/when";
 import { Modal, Picker } from "../parts/picker";
 import { countText, dateText } from "../parts/words";
 import { write } from "../state/api";
+import { focusMessage } from "../state/browse";
 import type { RunDecision } from "../state/decide";
 import { refreshSettings } from "../state/settings";
 import { offeredFolders } from "../state/recent";
@@ -36,6 +37,11 @@ export function Ask({ macro, ids, described, questions, answers: earlier, chosen
   const [answers, setAnswers] = useState<Record<string, string>>({ ...earlier });
   const at = questions.findIndex((q) => answers[q.id] === undefined);
   const question = questions[at];
+  const about = question?.message ?? null;
+  useEffect(() => {
+    // The reader shows the message that is asked about.
+    if (about !== null) focusMessage(about);
+  }, [about]);
   if (!question) return null;
   const answer = (text: string) => {
     const next = { ...answers, [question.id]: text };
@@ -101,6 +107,16 @@ function AskName({ kind, title, ids, onAnswer }: AskProps<"folder" | "label"> & 
   );
 }
 
+/** Times that are meant most often, by one press. */
+const PRESETS: readonly (readonly [name: string, value: string])[] = [
+  ["in 3 hours", "+3h"],
+  ["this evening", "today 18:00"],
+  ["tomorrow", "tomorrow 9"],
+  ["saturday", "sat 9"],
+  ["next week", "next mon 9"],
+  ["in a month", "+1mo 9"],
+];
+
 function AskText({ kind, title, onAnswer }: AskProps<"date" | "text">) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const [text, setText] = useState(kind === "date" ? "tomorrow 9" : "");
@@ -123,6 +139,20 @@ function AskText({ kind, title, onAnswer }: AskProps<"date" | "text">) {
           onChange={(event) => setText(event.target.value)}
           className="w-full rounded-sm border border-edge bg-paper px-3 py-2 text-base"
         />
+        {kind === "date" && (
+          <div className="mt-2 flex flex-wrap gap-1.5">
+            {PRESETS.map(([name, value]) => (
+              <button
+                key={value}
+                type="button"
+                onClick={() => onAnswer(value)}
+                className="rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px] max-md:px-3 max-md:py-2.5"
+              >
+                {name}
+              </button>
+            ))}
+          </div>
+        )}
         <p role="status" className={`mt-2 min-h-5 text-[13px] ${when && !when.ok ? "text-brick" : "text-ink-2"}`}>
           {when
             ? when.ok

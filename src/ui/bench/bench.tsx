@@ -1,9 +1,10 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
-import { bindingsOf, FRAME_KEYS, type Layer } from "@/core/keys";
+import { bindingsOf, type Layer } from "@/core/keys";
 import { Deck } from "../deck/deck";
 import { LedgerStrip } from "../deck/ledger-strip";
 import { Foresight } from "../foresight/foresee";
+import { useFrame } from "../input/frame";
 import { useKeyboard } from "../input/keyboard";
 import { useNarrowScreen } from "../parts/narrow-screen";
 import { Notice } from "../parts/notice";
@@ -53,7 +54,8 @@ export function Bench() {
   const phone = useNarrowScreen();
   const layer = useLayer();
   const deck = decks.find((d) => d.number === current) ?? null;
-  const bindings = useMemo(() => bindingsOf(FRAME_KEYS, deck), [deck]);
+  const frame = useFrame();
+  const bindings = useMemo(() => bindingsOf(frame, deck), [frame, deck]);
   useKeyboard({
     bindings,
     onCommand: perform,
@@ -86,7 +88,10 @@ export function Bench() {
         </div>
       </main>
       {foreseen && <Foresight macro={foreseen} />}
-      <div className="flex items-center gap-3 border-t border-rule bg-paper px-3.5 py-1 print:hidden">
+      <aside
+        aria-label="What was done"
+        className="flex items-center gap-3 border-t border-rule bg-paper px-3.5 py-1 print:hidden"
+      >
         <Notice testId="notice" className="min-w-0 flex-1 text-[14px]" />
         <button
           type="button"
@@ -95,7 +100,7 @@ export function Bench() {
         >
           Undo
         </button>
-      </div>
+      </aside>
       <footer className="print:hidden grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]">
         <Deck layer={layer} />
         <LedgerStrip />

@@ -99,7 +99,8 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   smallerText: () => changeTextSize(-1),
   readerPlace: moveReader,
   why: () => set({ dialog: { kind: "why" } }),
-  back: escape,
+  // Ticks survive reading: only Esc clears them.
+  back: () => (view().opened ? set({ opened: false }) : set({ rackOpen: false })),
   escape,
   nextInThread: () => surfaces.threadStep(1),
   previousInThread: () => surfaces.threadStep(-1),

@@ -1,12 +1,9 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { useState } from "react";
-import { chordName, FRAME_ACTIONS, FRAME_KEYS, padKeys, readSequence } from "@/core/keys";
 import { stepsText } from "@/core/macro";
 import { writeEquals } from "@/core/narrow";
-import { findNames } from "@/core/place";
-import { useKeyLabels } from "../input/layout";
-import { Modal, Picker } from "../parts/picker";
+import { Picker } from "../parts/picker";
+import { Keys } from "./keys-dialog";
 import { goToBatch, goToPlace } from "../state/browse";
 import { DEFERRED, MARKED, placeOf } from "../state/places";
 import { runMacro } from "../state/run";
@@ -82,52 +79,6 @@ function RunByName() {
       onChoose={run}
       onClose={close}
     />
-  );
-}
-
-/** Every key there is, searchable. */
-function Keys() {
-  const [typed, setTyped] = useState("");
-  const macros = useView((v) => v.macros);
-  const deck = useView((v) => v.decks.find((d) => d.number === v.deck));
-  const labelOf = useKeyLabels();
-  const keysText = (keys: string) =>
-    (readSequence(keys) ?? []).map((chord) => chordName(chord, labelOf)).join(" then ");
-  const macroName = (id: number) => macros.find((macro) => macro.id === id)?.name;
-  const all = [
-    ...(deck?.pads ?? []).map((pad) => ({ keys: padKeys(pad), name: macroName(pad.macro), group: "deck" })),
-    ...(deck?.extra ?? []).map((extra) => ({ keys: extra.keys, name: macroName(extra.macro), group: "deck" })),
-    ...FRAME_KEYS.map(([keys, action]) => ({ keys, name: FRAME_ACTIONS[action] as string, group: "frame" })),
-    { keys: "Digit1", name: "deck 1, and so on to 9; hold to look", group: "frame" },
-  ].flatMap((line) => (line.name ? [{ ...line, name: line.name }] : []));
-  const found = findNames(all, (line) => `${line.name} ${keysText(line.keys)}`, typed);
-  return (
-    <Modal title="Every key" onClose={close} wide>
-      <input
-        autoFocus
-        aria-label="Search keys"
-        value={typed}
-        onChange={(event) => setTyped(event.target.value)}
-        placeholder="Search: archive, select, undo…"
-        className="w-full border-b border-rule bg-sheet px-4 py-2.5 outline-none"
-      />
-      <ul
-        tabIndex={0}
-        aria-label="Keys"
-        className="grid max-h-[56vh] grid-cols-1 gap-x-8 overflow-y-auto px-4 py-3 text-[13px] sm:grid-cols-2"
-      >
-        {found.map((line) => (
-          <li
-            key={line.keys + line.name}
-            className="flex items-baseline justify-between gap-3 border-b border-rule-soft py-1"
-          >
-            <span>{line.name}</span>
-            <kbd>{keysText(line.keys)}</kbd>
-          </li>
-        ))}
-        {found.length === 0 && <li className="text-ink-2">No key does that. Macros are bound in the workshop.</li>}
-      </ul>
-    </Modal>
   );
 }
 

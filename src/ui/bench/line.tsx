@@ -7,7 +7,7 @@ import { countText, plural } from "../parts/words";
 import { placeName } from "../state/places";
 import { countDecided } from "../state/listed";
 import { focusNotDone } from "../state/run";
-import { clearTicks } from "../state/select";
+import { clearTicks, tickAll } from "../state/select";
 import { NarrowInput } from "./narrow-input";
 
 const BUTTON = "shrink-0 rounded-sm border border-rule bg-sheet px-2 py-1";
@@ -133,6 +133,9 @@ function Arranged() {
             className={`${BUTTON} md:hidden`}
           >
             select by…
+          </button>
+          <button type="button" onClick={tickAll} className={`${BUTTON} md:hidden`}>
+            all
           </button>
           <button type="button" onClick={clearTicks} className={`${BUTTON} md:hidden`}>
             clear

@@ -63,7 +63,7 @@ export function List({ tall }: { readonly tall: boolean }) {
   const selected = useView((v) => v.selected);
   const rowPx = tall ? TALL_ROW_HEIGHT : ROW_HEIGHT;
   const { box, onScroll, ...viewport } = useViewport(listing, focus, rowPx);
-  const { swiping, pointers, press, macroOn } = useListPointers();
+  const { swiping, pointers, press, macroOn } = useListPointers(tall);
   const focused = listing.items[focus];
   const activeId =
     focused === undefined ? undefined : isHead(focused) ? `head-${focus}` : `row-${mailbox.columns.id[focused]}`;

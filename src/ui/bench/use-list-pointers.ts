@@ -8,8 +8,11 @@ import { runMacro, targetsOf } from "../state/run";
 import { moveTo, tick } from "../state/select";
 import { notify, useView } from "../state/store";
 
-/** What pointers do on the list: a press opens or ticks, a swipe runs a macro, a long press begins to tick. */
-export function useListPointers() {
+/**
+ * What pointers do on the list: a press opens or ticks, a swipe runs a macro, a long press begins to tick.
+ * @param tall whether this is a list for a thumb: once ticking has begun, a tap ticks
+ */
+export function useListPointers(tall: boolean) {
   const selected = useView((v) => v.selected);
   const macros = useView((v) => v.macros);
   const deck = useView((v) => v.decks.find((d) => d.number === v.deck));
@@ -39,7 +42,7 @@ export function useListPointers() {
     const onTick = (event.target as HTMLElement).closest("[data-tick]") !== null || event.ctrlKey || event.metaKey;
     moveTo(at, event.shiftKey);
     if (event.shiftKey) return;
-    if (onTick) tick(at);
+    if (onTick || (tall && selected > 0)) tick(at);
     else if (element.dataset.head !== undefined) foldGroup();
     else openFocused();
   };

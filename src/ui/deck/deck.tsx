@@ -8,6 +8,8 @@ import { TONE } from "../parts/tone";
 import { runMacro } from "../state/run";
 import { isDecided } from "../state/listed";
 import { set, useView } from "../state/store";
+import { keysText } from "../workshop/where-bound";
+import { nowText, useGuesses } from "./pad-now";
 import { usePadReasons } from "./pad-states";
 import { showPressed } from "../bench/commands";
 import { countText } from "../parts/words";
@@ -18,12 +20,14 @@ interface PadProps {
   readonly pressed: boolean;
   /** Why it cannot act now. */
   readonly reason: string | undefined;
+  /** What matters about it now. */
+  readonly now: string;
 }
 
-export function Pad({ label, macro, pressed, reason }: PadProps) {
+export function Pad({ label, macro, pressed, reason, now }: PadProps) {
   if (!macro)
     return (
-      <div className="grid h-[39px] min-w-0 grid-cols-[30px_1fr] items-center gap-2 rounded-md border border-rule px-1 text-ink-3">
+      <div className="grid h-[41px] min-w-0 grid-cols-[30px_1fr] items-center gap-2 rounded-md border border-rule px-1 text-ink-3">
         <span className="text-center font-mono text-sm">{label}</span>
       </div>
     );
@@ -37,17 +41,20 @@ export function Pad({ label, macro, pressed, reason }: PadProps) {
       }}
       title={`${macro.name}: ${reason ?? stepsText(macro.steps)}`}
       data-dimmed={reason !== undefined || undefined}
-      className={`grid h-[39px] min-w-0 grid-cols-[30px_1fr] items-center gap-x-2 rounded-md border border-rule py-[3px] pr-1.5 pl-1 text-left ${pressed ? "bg-ink text-paper" : "bg-sheet"}`}
+      className={`grid h-[41px] min-w-0 grid-cols-[30px_minmax(0,1fr)] items-center gap-x-2 rounded-md border border-rule py-[3px] pr-1 pl-1 text-left ${pressed ? "bg-ink text-paper" : "bg-sheet"}`}
     >
       <span
         aria-hidden
-        className={`row-span-2 grid h-full place-items-center rounded-sm font-mono text-sm font-bold ${pressed ? "bg-sheet text-ink" : reason ? "border border-edge text-ink-2" : TONE[macro.colour]}`}
+        className={`grid h-full place-items-center rounded-sm font-mono text-sm font-bold ${pressed ? "bg-sheet text-ink" : reason ? "border border-edge text-ink-2" : TONE[macro.colour]}`}
       >
         {label}
       </span>
-      <span className="truncate text-[12.5px] leading-tight font-semibold">{macro.name}</span>
-      <span className={`truncate text-[11px] leading-tight ${pressed ? "text-paper" : "text-ink-3"}`}>
-        {reason ?? (stepsText(macro.steps) || "no steps yet")}
+      {/* A column that wraps: a name that takes two lines pushes what is beneath it out of sight. */}
+      <span className="flex h-[31px] min-w-0 flex-col flex-wrap justify-center overflow-hidden">
+        <span className="line-clamp-2 w-full text-[12.5px] leading-[15px] font-semibold break-words">{macro.name}</span>
+        <span className={`block w-full truncate text-[11px] leading-[14px] ${pressed ? "text-paper" : "text-ink-2"}`}>
+          {reason ?? now}
+        </span>
       </span>
     </button>
   );
@@ -77,14 +84,27 @@ export function Deck({ layer }: { readonly layer: Layer }) {
   const phone = useNarrowScreen();
   const target = useTarget();
   const reasons = usePadReasons();
+  const guesses = useGuesses();
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const deck = decks.find((d) => d.number === current);
   const on = (code: PadCode) => {
     const pad = deck?.pads.find((p) => p.layer === layer && p.code === code && !p.off);
     return macros.find((macro) => macro.id === pad?.macro);
   };
+  const others = (deck?.extra ?? []).flatMap(({ keys, macro }) => {
+    const name = macros.find((one) => one.id === macro)?.name;
+    return name ? [{ keys, name }] : [];
+  });
   const full = deck?.pads.some((pad) => macros.some((macro) => macro.id === pad.macro)) ?? false;
 
-  if (phone) return <PhoneDeck macros={PAD_CODES.map(on).filter((macro) => macro !== undefined)} />;
+  if (phone) {
+    const onLayer = (which: Layer) =>
+      PAD_CODES.map((code) => {
+        const pad = deck?.pads.find((p) => p.layer === which && p.code === code && !p.off);
+        return macros.find((macro) => macro.id === pad?.macro);
+      }).filter((macro) => macro !== undefined);
+    return <PhoneDeck plain={onLayer("plain")} shift={onLayer("shift")} target={target} />;
+  }
   return (
     <section aria-label="Deck" className="min-w-0 px-3.5 pt-2.5 pb-2.5">
       <div className="mb-1.5 flex justify-between gap-4 text-xs whitespace-nowrap text-ink-2">
@@ -121,10 +141,20 @@ export function Deck({ layer }: { readonly layer: Layer }) {
                 macro={macro}
                 pressed={macro !== undefined && pressed === String(macro.id)}
                 reason={macro && reasons.get(macro.id)}
+                now={macro ? nowText(macro, zone, guesses.get(macro.id) ?? null) : ""}
               />
             );
           })}
         </div>
+      )}
+      {!folded && others.length > 0 && (
+        <p className="mt-1.5 truncate text-xs text-ink-2" title="Other keys of this deck">
+          {others.map(({ keys, name }) => (
+            <span key={keys} className="mr-3">
+              <kbd>{keysText(keys, labelOf)}</kbd> {name}
+            </span>
+          ))}
+        </p>
       )}
       {!folded && !full && (
         <p className="mt-2 text-xs text-ink-2">
@@ -136,23 +166,36 @@ export function Deck({ layer }: { readonly layer: Layer }) {
 }
 
 /** On a phone: four pads in a row, and the rest in a sheet. */
-function PhoneDeck({ macros }: { readonly macros: readonly MacroShape[] }) {
+interface PhoneProps {
+  readonly plain: readonly MacroShape[];
+  /** Those of the second layer. */
+  readonly shift: readonly MacroShape[];
+  /** What they act on, in words. */
+  readonly target: string;
+}
+
+function PhoneDeck({ plain, shift, target }: PhoneProps) {
   const folded = useView((v) => v.folded);
-  const shown = [macros[0], macros[7], macros[8]].filter((macro) => macro !== undefined);
+  const shown = [plain[0], plain[7], plain[8]].filter((macro) => macro !== undefined);
   const button = "h-[52px] truncate rounded-md px-1 text-[13px] font-bold";
   return (
     <section aria-label="Deck" className="p-2.5">
       {folded && (
-        <div className="mb-2 grid max-h-[50vh] grid-cols-2 gap-1.5 overflow-y-auto">
-          {macros.map((macro) => (
-            <button
-              key={macro.id}
-              type="button"
-              className={`${button} ${TONE[macro.colour]}`}
-              onClick={() => (set({ folded: false }), runMacro(macro))}
-            >
-              {macro.name}
-            </button>
+        <div className="mb-2 max-h-[56vh] overflow-y-auto">
+          <p className="mb-1.5 text-[13px] text-ink-2">{target}</p>
+          {[plain, shift].map((macros, layer) => (
+            <div key={layer} className={`grid grid-cols-2 gap-1.5 ${layer === 1 ? "mt-3" : ""}`}>
+              {macros.map((macro) => (
+                <button
+                  key={macro.id}
+                  type="button"
+                  className={`${button} whitespace-normal leading-tight ${TONE[macro.colour]}`}
+                  onClick={() => (set({ folded: false }), runMacro(macro))}
+                >
+                  {macro.name}
+                </button>
+              ))}
+            </div>
           ))}
         </div>
       )}

@@ -22,7 +22,7 @@ const isTyping = (target: EventTarget | null): boolean =>
 const pressesControl = (event: KeyboardEvent): boolean =>
   (event.code === "Enter" || event.code === "Space") &&
   event.target instanceof HTMLElement &&
-  event.target.closest("button, a[href], summary, [role=option], [role=menuitem]") !== null;
+  event.target.closest("button, a[href], summary, input, [role=option], [role=menuitem]") !== null;
 
 /** Gives core/keys the window's keyboard and clock. */
 export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, onForesee, enabled }: KeyHandlers): void {

@@ -1,27 +1,16 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import type { EntryShape } from "@/core/api";
 import { stepsText } from "@/core/macro";
-import { clockText, countText, dateText, plural } from "../parts/words";
+import { cellText } from "../parts/cell-text";
+import { clockText, countText, plural } from "../parts/words";
 import { takeBack } from "../state/decide";
 import { entryDetail } from "../state/reads";
 import { reasonText } from "../state/reasons";
 import { useView } from "../state/store";
 
-const cellText = (value: unknown, zone: string): string => {
-  if (value === null || value === undefined) return "none";
-  if (Array.isArray(value)) return value.length === 0 ? "none" : value.join(", ");
-  if (typeof value === "object") {
-    const { due, note } = value as { due?: string | null; note?: string | null };
-    return ["flagged", due && `due ${dateText(due, zone, new Date())}`, note].filter(Boolean).join(", ");
-  }
-  if (typeof value === "boolean") return value ? "yes" : "no";
-  return String(value);
-};
-
 /** What an entry changed, read when it is opened. */
-function Detail({ entry }: { readonly entry: EntryShape }) {
+export function Detail({ entry }: { readonly entry: EntryShape }) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const { data: detail, error } = useQuery(entryDetail(entry.id, entry.state));
   if (error) return <p role="alert">{error.message}</p>;
@@ -69,10 +58,16 @@ function Detail({ entry }: { readonly entry: EntryShape }) {
 
 const NAMES = { run: "", undo: "Took back ", redo: "Did again " } as const;
 
+interface EntryProps {
+  readonly entry: EntryShape;
+  /** Whether what it changed is shown: beside the list, or beneath it where there is no room. */
+  readonly chosen: boolean;
+  readonly onChoose: () => void;
+}
+
 /** One entry: what it was, what has become of it, and a key to take it back or do it again. */
-export function Entry({ entry }: { readonly entry: EntryShape }) {
+export function Entry({ entry, chosen, onChoose }: EntryProps) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
-  const [open, setOpen] = useState(false);
   const isRun = entry.kind === "run";
   return (
     <li className="border-b border-rule text-[13.5px]" data-entry={entry.id} data-state={entry.state}>
@@ -80,9 +75,9 @@ export function Entry({ entry }: { readonly entry: EntryShape }) {
         <span className="num text-xs text-ink-3">{clockText(entry.at, zone)}</span>
         <button
           type="button"
-          aria-expanded={open}
-          onClick={() => setOpen(!open)}
-          className={`truncate text-left ${isRun && entry.state === "undone" ? "text-ink-3 line-through" : ""}`}
+          aria-pressed={chosen}
+          onClick={onChoose}
+          className={`truncate text-left ${chosen ? "underline" : ""} ${isRun && entry.state === "undone" ? "text-ink-3 line-through" : ""}`}
         >
           <b className="font-semibold">
             {NAMES[entry.kind]}
@@ -109,7 +104,11 @@ export function Entry({ entry }: { readonly entry: EntryShape }) {
           <span />
         )}
       </div>
-      {open && <Detail entry={entry} />}
+      {chosen && (
+        <div className="lg:hidden">
+          <Detail entry={entry} />
+        </div>
+      )}
     </li>
   );
 }

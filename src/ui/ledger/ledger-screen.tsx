@@ -3,12 +3,12 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { EntryShape } from "@/core/api";
 import { useScreenKeys } from "../parts/screen-keys";
-import { longDayText } from "../parts/words";
+import { longDayText, plural } from "../parts/words";
 import { get, write } from "../state/api";
 import { takeBack } from "../state/decide";
 import { refreshSettings } from "../state/settings";
 import { mailbox, notify, set, useView } from "../state/store";
-import { Entry } from "./entry";
+import { Detail, Entry } from "./entry";
 
 const PAGE = 100;
 const KEEPS = [
@@ -37,6 +37,7 @@ export function LedgerScreen() {
   const keep = useView((v) => v.home?.settings.ledgerDays ?? null);
   const notice = useView((v) => v.notice);
   const [macro, setMacro] = useState("");
+  const [chosenId, setChosen] = useState<string | null>(null);
   useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
 
   const filter = `limit=${PAGE}${macro ? `&macro=${macro}` : ""}${message === null ? "" : `&message=${message}`}`;
@@ -55,6 +56,7 @@ export function LedgerScreen() {
   // What was taken back a moment ago is so in the live ones before it is read.
   const states = new Map(live.map((entry) => [entry.id, entry.state]));
   const shown = (pages ?? []).map((entry) => ({ ...entry, state: states.get(entry.id) ?? entry.state }));
+  const chosen = shown.find((entry) => entry.id === chosenId) ?? shown[0] ?? null;
   const keepFor = async (days: string) => {
     try {
       await write("PATCH", "/settings", { ledgerDays: days === "" ? null : Number(days) });
@@ -104,39 +106,60 @@ export function LedgerScreen() {
           </select>
         </label>
       </header>
-      <div className="min-h-0 flex-1 overflow-y-auto px-3.5 py-2">
-        {error && (
-          <p role="alert" className="rounded-md bg-brick-soft px-3 py-2">
-            {error.message}
-          </p>
-        )}
-        {!pages && !error && <p role="status">Reading the ledger…</p>}
-        {pages?.length === 0 && (
-          <p className="py-4 text-ink-2">
-            {macro || message !== null
-              ? "No run fits this."
-              : "Nothing has been decided yet. Runs of macros stand here."}
-          </p>
-        )}
-        {byDay(shown, zone).map(([day, entries]) => (
-          <section key={day} aria-label={day}>
-            <h2 className="mt-3 mb-1 text-xs font-semibold text-ink-2">{day}</h2>
-            <ol>
-              {entries.map((entry) => (
-                <Entry key={entry.id} entry={entry} />
-              ))}
-            </ol>
-          </section>
-        ))}
-        {hasNextPage && (
-          <button
-            type="button"
-            className="mt-3 rounded-sm border border-rule bg-sheet px-3 py-1 text-[13px]"
-            onClick={() => void fetchNextPage()}
-          >
-            Older runs
-          </button>
-        )}
+      <div className="grid min-h-0 flex-1 lg:grid-cols-2">
+        <div className="min-h-0 overflow-y-auto px-3.5 py-2">
+          {error && (
+            <p role="alert" className="rounded-md bg-brick-soft px-3 py-2">
+              {error.message}
+            </p>
+          )}
+          {!pages && !error && <p role="status">Reading the ledger…</p>}
+          {pages?.length === 0 && (
+            <p className="py-4 text-ink-2">
+              {macro || message !== null
+                ? "No run fits this."
+                : "Nothing has been decided yet. Runs of macros stand here."}
+            </p>
+          )}
+          {byDay(shown, zone).map(([day, entries]) => (
+            <section key={day} aria-label={day}>
+              <h2 className="mt-3 mb-1 text-xs font-semibold text-ink-2">{day}</h2>
+              <ol>
+                {entries.map((entry) => (
+                  <Entry
+                    key={entry.id}
+                    entry={entry}
+                    chosen={entry.id === chosen?.id}
+                    onChoose={() => setChosen(entry.id)}
+                  />
+                ))}
+              </ol>
+            </section>
+          ))}
+          {hasNextPage && (
+            <button
+              type="button"
+              className="mt-3 rounded-sm border border-rule bg-sheet px-3 py-1 text-[13px]"
+              onClick={() => void fetchNextPage()}
+            >
+              Older runs
+            </button>
+          )}
+        </div>
+        <section
+          aria-label="What it changed"
+          tabIndex={0}
+          className="min-h-0 overflow-y-auto border-l border-rule px-[18px] py-3 max-lg:hidden"
+        >
+          {chosen && (
+            <>
+              <h2 className="text-[15px] font-bold">
+                {chosen.macro.name}: {chosen.about || plural(chosen.messages, "message")}
+              </h2>
+              <Detail entry={chosen} />
+            </>
+          )}
+        </section>
       </div>
     </main>
   );

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
-import { bindingsOf, FRAME_KEYS, type Command, type FrameAction } from "@/core/keys";
+import { bindingsOf, type Command, type FrameAction } from "@/core/keys";
+import { useFrame } from "../input/frame";
 import { useKeyboard } from "../input/keyboard";
 import { set, useView } from "../state/store";
 
@@ -8,7 +9,8 @@ const nothing = () => undefined;
 /** The frame keys on a screen without messages: going to, every key, and what the screen does itself. */
 export function useScreenKeys(own: Partial<Record<FrameAction, () => void>> = {}): void {
   const dialog = useView((v) => v.dialog);
-  const bindings = useMemo(() => bindingsOf(FRAME_KEYS, null), []);
+  const frame = useFrame();
+  const bindings = useMemo(() => bindingsOf(frame, null), [frame]);
   const perform = (command: Command) => {
     if (command.kind !== "frame") return;
     if (command.action === "goTo") set({ dialog: { kind: "go" } });

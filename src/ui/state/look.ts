@@ -32,7 +32,7 @@ const PLACE_TEXT = { right: "at the right", below: "below the list", off: "off: 
 
 export function moveReader(): void {
   const next = PLACES[(PLACES.indexOf(view().readerPlace) + 1) % PLACES.length]!;
-  set({ readerPlace: next });
+  set({ readerPlace: next, ...(next === "off" ? { opened: false } : {}) });
   keep();
   notify(`The reader is ${PLACE_TEXT[next]}.`);
 }

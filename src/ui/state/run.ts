@@ -2,6 +2,7 @@ import type { MacroShape } from "@/core/api";
 import { runId } from "@/core/id";
 import {
   abilitiesOf,
+  CONFIRM_ABOVE,
   mustConfirm,
   textOfProblem,
   type Answers,
@@ -119,6 +120,10 @@ function refocus(macro: MacroShape, acted: readonly number[]): void {
   if (focus === "back") set({ opened: false });
 }
 
+/** A thumb slips more easily than a finger on a key: there, hundreds are asked about. */
+const ABOVE_BY_TOUCH = 100;
+const askedAbove = (): number => (window.matchMedia("(pointer: coarse)").matches ? ABOVE_BY_TOUCH : CONFIRM_ABOVE);
+
 /** Runs a macro on what is selected. Asks first what it needs to know, and where it must, whether to. */
 export function runMacro(macro: MacroShape, given: Given = {}): void {
   const own = given.ids ?? targetIds();
@@ -150,7 +155,7 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   ]).size;
   if (
     !given.agreed &&
-    mustConfirm(macro.settings, touched, abilitiesOf(macro, view().macros).confirms, ids.length - chosen)
+    mustConfirm(macro.settings, touched, abilitiesOf(macro, view().macros).confirms, ids.length - chosen, askedAbove())
   )
     return set({
       dialog: { kind: "confirm", macro, ids, described, answers, chosen, seen: { plan, at, version: view().version } },

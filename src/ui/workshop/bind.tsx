@@ -4,10 +4,10 @@ import {
   bindingsOf,
   bindPad,
   browserKeeps,
+  browserUses,
   clashesWith,
   clearPad,
   FRAME_ACTIONS,
-  FRAME_KEYS,
   isModifier,
   isPadCode,
   LONGEST_SEQUENCE,
@@ -18,6 +18,7 @@ import {
   type Deck,
 } from "@/core/keys";
 import type { MacroShape } from "@/core/api";
+import { useFrame } from "../input/frame";
 import { useKeyLabels } from "../input/layout";
 import { useView } from "../state/store";
 import { changeDeck } from "./edit";
@@ -62,7 +63,7 @@ export function Bind({ deck, macro }: { readonly deck: Deck; readonly macro: Mac
   const decks = useView((v) => v.decks);
   const labelOf = useKeyLabels();
   const where = boundAt(decks, macro.id);
-  const bindings = bindingsOf(FRAME_KEYS, deck);
+  const bindings = bindingsOf(useFrame(), deck);
   const others = (keys: string): Binding[] =>
     clashesWith(bindings, keys).filter((b) => !(b.command.kind === "macro" && b.command.macro === macro.id));
 
@@ -71,7 +72,7 @@ export function Bind({ deck, macro }: { readonly deck: Deck; readonly macro: Mac
     void changeDeck(deck, bound(deck, macro, keys), `${macro.name} is on ${keysText(keys, labelOf)}`);
   };
   const offer = (keys: string) => {
-    if (others(keys).length === 0 && !browserKeeps(keys)) put(keys);
+    if (others(keys).length === 0 && !browserKeeps(keys) && browserUses(keys) === null) put(keys);
     else setPhase({ is: "clash", keys });
   };
 
@@ -103,7 +104,8 @@ export function Bind({ deck, macro }: { readonly deck: Deck; readonly macro: Mac
     const name = keysText(keys, labelOf);
     if (browserKeeps(keys)) return `Browsers keep ${name} for themselves. Choose another key.`;
     const [clash] = others(keys);
-    if (!clash) return "";
+    const use = browserUses(keys);
+    if (!clash) return use ? `Browsers ${use} with ${name}; here that would be had no more.` : "";
     const theirs = keysText(clash.keys.map(writeChord).join(" "), labelOf);
     const shadows = theirs === name ? name : `${theirs} and ${name} begin alike: ${theirs}`;
     const { command } = clash;
@@ -148,7 +150,7 @@ export function Bind({ deck, macro }: { readonly deck: Deck; readonly macro: Mac
           <span className="mt-1 flex gap-2">
             {replaceable && (
               <button type="button" autoFocus onClick={() => put(phase.keys)} className={BUTTON}>
-                Put {macro.name} there instead
+                Put {macro.name} there {others(phase.keys).length > 0 ? "instead" : "all the same"}
               </button>
             )}
             <button

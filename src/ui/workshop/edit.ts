@@ -69,18 +69,19 @@ export async function createRecorded(steps: readonly Step[]): Promise<number | n
   return createMacro({ name: "Recorded", colour: "plum", steps: [...steps], settings: {} });
 }
 
-/** @returns the new macro's id, or null when it could not be made */
+/** @param like its name, or the macro it is a copy of @returns the new macro's id, or null when it could not be made */
 export async function createMacro(
-  like?: Pick<MacroShape, "name" | "colour" | "steps" | "settings">,
+  like: string | Pick<MacroShape, "name" | "colour" | "steps" | "settings">,
 ): Promise<number | null> {
   let made: number | null = null;
   await perform({
-    name: like ? `Copied ${like.name}` : "Made a macro",
+    name: typeof like === "string" ? "Made a macro" : `Copied ${like.name}`,
     forward: async () => {
       if (made !== null) return setDeleted(made, false);
-      const body = like
-        ? { name: copyName(like.name), colour: like.colour, steps: like.steps, settings: like.settings }
-        : { name: "New macro" };
+      const body =
+        typeof like === "string"
+          ? { name: copyName(like || "New macro") }
+          : { name: copyName(like.name), colour: like.colour, steps: like.steps, settings: like.settings };
       made = (await inLine(() => write<MacroShape>("POST", "/macros", body))).id;
       await refreshSettings();
     },

@@ -1,16 +1,8 @@
 "use client";
 import { useState, type DragEvent } from "react";
-import {
-  FRAME_ACTIONS,
-  FRAME_KEYS,
-  isPadCode,
-  swapPads,
-  bindPad,
-  type Deck,
-  type Layer,
-  type PadCode,
-} from "@/core/keys";
+import { FRAME_ACTIONS, isPadCode, swapPads, bindPad, type Deck, type Layer, type PadCode } from "@/core/keys";
 import type { MacroShape } from "@/core/api";
+import { useFrame } from "../input/frame";
 import { useKeyLabels } from "../input/layout";
 import { TONE } from "../parts/tone";
 import { useView } from "../state/store";
@@ -101,13 +93,14 @@ export function KeyMap({ deck, layer, chosen, onChoose }: Props) {
   const macros = useView((v) => v.macros);
   const decks = useView((v) => v.decks);
   const labelOf = useKeyLabels();
+  const frame = useFrame();
   const [over, setOver] = useState<PadCode | null>(null);
   const written = (code: string) => (layer === "shift" ? `Shift+${code}` : code);
 
   const otherText = (code: string): string => {
     const extra = deck.extra.find((e) => e.keys === written(code));
     if (extra) return macros.find((m) => m.id === extra.macro)?.name ?? "";
-    const action = FRAME_KEYS.find(([keys]) => keys === written(code))?.[1];
+    const action = frame.find(([keys]) => keys === written(code))?.[1];
     if (action) return SHORT[action] ?? FRAME_ACTIONS[action];
     const digit = /^Digit([1-9])$/.exec(code)?.[1];
     if (!digit || layer === "shift") return "";

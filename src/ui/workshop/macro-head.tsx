@@ -3,17 +3,18 @@ import type { MacroShape } from "@/core/api";
 import { COLOURS } from "@/core/place";
 import { TONE } from "../parts/tone";
 import { changeMacro } from "./edit";
+import { goOn } from "./go-on";
 
 /** A macro's name and colour. */
-export function MacroHead({ macro, isNew }: { readonly macro: MacroShape; readonly isNew: boolean }) {
+export function MacroHead({ macro }: { readonly macro: MacroShape }) {
   return (
     <div className="mb-2.5 flex flex-wrap items-center gap-3">
       <input
         key={`${macro.id} ${macro.name}`}
         aria-label="Name of the macro"
         defaultValue={macro.name}
-        onFocus={(event) => isNew && event.target.select()}
         maxLength={80}
+        data-field
         onBlur={(event) => {
           const name = event.target.value.trim();
           if (name === "") event.target.value = macro.name;
@@ -23,9 +24,7 @@ export function MacroHead({ macro, isNew }: { readonly macro: MacroShape; readon
           if (event.key !== "Enter") return;
           // Or the same stroke would press the button it leads to.
           event.preventDefault();
-          event.currentTarget.blur();
-          // A new macro's next need is its first step.
-          if (macro.steps.length === 0) document.querySelector<HTMLElement>("[data-add-step]")?.focus();
+          goOn(event.currentTarget);
         }}
         className="min-w-40 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1 text-[15px] font-semibold"
       />

@@ -14,13 +14,15 @@ interface Props {
   readonly kind: Named;
   readonly value: string;
   readonly onChange: (name: string) => void;
+  /** Whether its picker is open from the start, and what leaving that without a choice does. */
+  readonly begins?: () => void;
 }
 
 /** A folder, label or macro, chosen by any part of its name; the first two can be made on the spot. */
-export function NameField({ label, kind, value, onChange }: Props) {
+export function NameField({ label, kind, value, onChange, begins }: Props) {
   const directory = useView((v) => v.directory);
   const macros = useView((v) => v.macros);
-  const [open, setOpen] = useState(false);
+  const [open, setOpen] = useState(begins !== undefined);
   const [problem, setProblem] = useState<string | null>(null);
   const names = {
     folder: directory.folders.map((f) => f.path),
@@ -46,6 +48,7 @@ export function NameField({ label, kind, value, onChange }: Props) {
       <button
         type="button"
         aria-label={`${label}: ${value || "choose"}`}
+        data-field
         onClick={() => setOpen(true)}
         className={`${FIELD} min-w-32 flex-1 truncate text-left ${missing ? "border-brick" : ""}`}
       >
@@ -57,7 +60,10 @@ export function NameField({ label, kind, value, onChange }: Props) {
           title={`Which ${kind}?`}
           choices={names.map((name) => ({ id: name, name }))}
           onChoose={choose}
-          onClose={() => setOpen(false)}
+          onClose={() => {
+            setOpen(false);
+            begins?.();
+          }}
           {...(kind === "macro" ? {} : { onCreate: create, createText: `Make the ${kind}` })}
           problem={problem}
         />

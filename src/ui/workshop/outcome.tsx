@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import type { MacroShape } from "@/core/api";
 import { abilitiesOf, type Finding } from "@/core/macro";
 import { PlanTable } from "../foresight/plan-table";
+import { cellText } from "../parts/cell-text";
 import { countText } from "../parts/words";
 import { listedRows } from "../state/listed";
 import { targetIds } from "../state/select";
@@ -28,6 +29,7 @@ function sampleOf(rows: Int32Array, most: number): number[] {
 
 /** What the server says of messages whose words a step needs. */
 function ServerDry({ macro, ids }: { readonly macro: MacroShape; readonly ids: readonly number[] }) {
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const { data: answer, error } = useQuery(dryRun(macro, ids.slice(0, MOST_ASKED)));
   if (error) return <p role="alert">{error.message}</p>;
   if (!answer) return <p className="text-[13px] text-ink-2">Asking the server, which reads the texts…</p>;
@@ -42,7 +44,7 @@ function ServerDry({ macro, ids }: { readonly macro: MacroShape; readonly ids: r
               <td className="w-2/5 truncate py-1.5 pr-3">{row === undefined ? "" : mailbox.text(row, "fromName")}</td>
               <td className="py-1.5 break-words">
                 {Object.entries(message.after)
-                  .map(([cell, value]) => `${cell}: ${typeof value === "string" ? value : JSON.stringify(value)}`)
+                  .map(([cell, value]) => `${cell}: ${cellText(value, zone)}`)
                   .concat(message.made)
                   .join(", ")}
               </td>

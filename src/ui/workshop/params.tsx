@@ -9,10 +9,9 @@ interface Props {
   /** Names of ask steps that come before. */
   readonly names: readonly string[];
   readonly onChange: (step: Step) => void;
+  /** Whether it was just added: then a folder or label is chosen first. */
+  readonly begins?: boolean;
 }
-
-/** What a value parameter becomes when its text is emptied, where it may not be left out. */
-const NEVER_EMPTY: Record<string, string> = { to: "Inbox", text: "…", until: "tomorrow 9", set: "R" };
 
 const VALUES: Partial<
   Record<Step["do"], readonly (readonly [param: string, kind: "folder" | "date" | "text", optional: boolean])[]>
@@ -37,7 +36,7 @@ const VALUES: Partial<
 };
 
 /** The parameters of a step; nothing for kinds that have none. */
-export function Params({ step, names, onChange }: Props) {
+export function Params({ step, names, onChange, begins = false }: Props) {
   const values = VALUES[step.do] ?? [];
   return (
     <div className="flex flex-col gap-1.5">
@@ -48,24 +47,26 @@ export function Params({ step, names, onChange }: Props) {
           kind={kind}
           optional={optional}
           names={names}
+          begins={begins && kind === "folder"}
           value={(step as Record<string, unknown>)[param] as Value | undefined}
           onChange={(value) => {
             const { [param]: _, ...rest } = step as Record<string, unknown>;
-            const next = value ?? (optional ? undefined : NEVER_EMPTY[param]);
-            onChange((next === undefined ? rest : { ...rest, [param]: next }) as Step);
+            // What may not be left out stays as it was when its text is emptied.
+            if (value !== undefined) onChange({ ...rest, [param]: value } as Step);
+            else if (optional) onChange(rest as Step);
           }}
         />
       ))}
-      <Others step={step} names={names} onChange={onChange} />
+      <Others step={step} names={names} onChange={onChange} begins={begins} />
     </div>
   );
 }
 
 /** Parameters that are no values. */
-function Others({ step, names, onChange }: Props) {
+function Others({ step, names, onChange, begins = false }: Props) {
   switch (step.do) {
     case "label":
-      return <LabelParams step={step} names={names} onChange={onChange} />;
+      return <LabelParams step={step} names={names} onChange={onChange} begins={begins} />;
     case "marker":
       return <MarkerParams step={step} names={names} onChange={onChange} />;
     case "make task":
@@ -76,9 +77,12 @@ function Others({ step, names, onChange }: Props) {
             type="number"
             min={1}
             max={10_000}
+            key={step.estimate ?? ""}
+            data-field
             defaultValue={step.estimate ?? ""}
             onBlur={(event) => {
               const { estimate: _, ...rest } = step;
+              if (event.target.value === String(step.estimate ?? "")) return;
               const minutes = Math.round(Number(event.target.value));
               onChange(minutes >= 1 && minutes <= 10_000 ? { ...rest, estimate: minutes } : rest);
             }}
@@ -94,7 +98,13 @@ function Others({ step, names, onChange }: Props) {
       return <AskParams step={step} onChange={onChange} />;
     case "run macro":
       return (
-        <NameField label="macro" kind="macro" value={step.macro} onChange={(macro) => onChange({ ...step, macro })} />
+        <NameField
+          label="macro"
+          kind="macro"
+          value={step.macro}
+          onChange={(macro) => onChange({ ...step, macro })}
+          {...(begins ? { begins: () => undefined } : {})}
+        />
       );
     case "add sender to rule":
       return (
@@ -102,7 +112,8 @@ function Others({ step, names, onChange }: Props) {
           label="rule"
           kind="text"
           value={step.rule}
-          onChange={(rule) => rule && onChange({ ...step, rule })}
+          required
+          onChange={(rule) => onChange({ ...step, rule })}
         />
       );
     case "reply":
@@ -124,13 +135,14 @@ function Others({ step, names, onChange }: Props) {
   }
 }
 
-function LabelParams({ step, names, onChange }: Props & { step: Extract<Step, { do: "label" }> }) {
+function LabelParams({ step, names, onChange, begins = false }: Props & { step: Extract<Step, { do: "label" }> }) {
   const verb = step.add !== undefined ? "add" : step.remove !== undefined ? "remove" : "toggle";
   const make = (v: string, value: Value) => onChange({ do: "label", [v]: value } as Step);
   return (
     <>
       <select
         aria-label="What to do with the label"
+        data-field
         value={verb}
         onChange={(event) => make(event.target.value, step[verb] as Value)}
         className={`${FIELD} self-start`}
@@ -144,7 +156,8 @@ function LabelParams({ step, names, onChange }: Props & { step: Extract<Step, { 
         kind="label"
         names={names}
         value={step[verb]}
-        onChange={(value) => make(verb, value ?? "Label")}
+        begins={begins}
+        onChange={(value) => value !== undefined && make(verb, value)}
       />
     </>
   );
@@ -156,11 +169,12 @@ function MarkerParams({ step, names, onChange }: Props & { step: Extract<Step, {
     <>
       <select
         aria-label="What to do with the marker"
+        data-field
         value={how}
         onChange={(event) =>
           onChange(
             event.target.value === "set"
-              ? { do: "marker", set: "R" }
+              ? { do: "marker", set: { ask: "marker" } }
               : event.target.value === "next"
                 ? { do: "marker", next: true }
                 : { do: "marker", clear: true },
@@ -178,7 +192,7 @@ function MarkerParams({ step, names, onChange }: Props & { step: Extract<Step, {
           kind="marker"
           names={names}
           value={step.set}
-          onChange={(set) => onChange({ do: "marker", set: (set ?? "R") as typeof step.set })}
+          onChange={(set) => set !== undefined && onChange({ do: "marker", set: set as typeof step.set })}
         />
       )}
     </>
@@ -195,6 +209,7 @@ function Condition({ step, names, onChange }: Props & { step: Extract<Step, { do
     <div className="flex items-start gap-1.5">
       <select
         aria-label="What the condition looks at"
+        data-field
         value={source}
         onChange={(event) =>
           put(event.target.value === "narrow" ? { narrow: "unread" } : { answer: event.target.value.slice(7) })
@@ -213,7 +228,8 @@ function Condition({ step, names, onChange }: Props & { step: Extract<Step, { do
           label="condition"
           kind="narrow"
           value={step.narrow}
-          onChange={(narrow) => narrow && put({ narrow })}
+          required
+          onChange={(narrow) => put({ narrow })}
         />
       )}
     </div>
@@ -226,6 +242,7 @@ function AskParams({ step, onChange }: { step: Extract<Step, { do: "ask" }>; onC
       <div className="flex gap-1.5">
         <select
           aria-label="What is asked for"
+          data-field
           value={step.kind}
           onChange={(event) => onChange({ ...step, kind: event.target.value as typeof step.kind })}
           className={FIELD}
@@ -240,7 +257,8 @@ function AskParams({ step, onChange }: { step: Extract<Step, { do: "ask" }>; onC
           label="name of the answer"
           kind="text"
           value={step.name}
-          onChange={(name) => name && onChange({ ...step, name: name.slice(0, 40) })}
+          required
+          onChange={(name) => onChange({ ...step, name: name.slice(0, 40) })}
         />
       </div>
       <TextField

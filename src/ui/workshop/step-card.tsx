@@ -15,6 +15,8 @@ interface Props {
   readonly count: number;
   readonly names: readonly string[];
   readonly findings: readonly Finding[];
+  /** Whether it was just added. */
+  readonly isNew: boolean;
   readonly onChange: (step: Step) => void;
   readonly onRemove: () => void;
   readonly onMove: (by: 1 | -1) => void;
@@ -24,7 +26,7 @@ interface Props {
 
 /** One step with its parameters and what the check says of it. Alt and an arrow moves it, Delete takes it out. */
 export function StepCard(props: Props) {
-  const { macro, step, path, index, count, names, findings, onChange, onRemove, onMove, children } = props;
+  const { macro, step, path, index, count, names, findings, isNew, onChange, onRemove, onMove, children } = props;
   const { attributes, listeners, setNodeRef, transform, isDragging } = useSortable({ id: `step ${index}` });
   const facts = stepFacts(step.do);
   return (
@@ -85,7 +87,7 @@ export function StepCard(props: Props) {
         </button>
       </span>
       <div className="col-span-2 col-start-2 min-w-0">
-        <Params step={step} names={names} onChange={onChange} />
+        <Params step={step} names={names} onChange={onChange} begins={isNew} />
         {findings.map((finding) => (
           <FindingLine key={finding.code + finding.text} macro={macro} finding={finding} />
         ))}

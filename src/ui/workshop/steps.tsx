@@ -26,6 +26,7 @@ import {
 } from "@/core/macro";
 import { Picker } from "../parts/picker";
 import { changeSteps } from "./edit";
+import { enterStep } from "./go-on";
 import { StepCard } from "./step-card";
 
 interface Props {
@@ -45,17 +46,6 @@ function namesBefore(steps: readonly Step[], path: string): string[] {
   return names;
 }
 
-/**
- * What a step says, the same however its parameters are ordered: the database keeps its own order, and a card
- * made anew for that would close whatever is open in it. Branches have cards of their own.
- */
-function contentOf(step: Step): string {
-  const own = step.do === "if" ? { ...step, then: 0, else: 0 } : step;
-  return JSON.stringify(own, (_key, value: unknown) =>
-    typeof value === "object" && value !== null ? Object.fromEntries(Object.entries(value).sort()) : value,
-  );
-}
-
 /** A changed condition with the branches as they are by now. */
 function keepBranches(steps: readonly Step[], path: string, next: Step): Step {
   if (next.do !== "if") return next;
@@ -65,6 +55,8 @@ function keepBranches(steps: readonly Step[], path: string, next: Step): Step {
 /** The steps of a macro or of one of its branches: added, removed, reordered by keys or by dragging. */
 export function Steps({ macro, findings, under = "" }: Props) {
   const [adding, setAdding] = useState(false);
+  /** The step that was added last: what it is about is chosen at once. */
+  const [added, setAdded] = useState<string | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -85,7 +77,11 @@ export function Steps({ macro, findings, under = "" }: Props) {
   const add = (kind: string) => {
     setAdding(false);
     const { fresh } = STEP_KINDS[kind as StepKind];
+    const path = `${under}${list.length + 1}`;
     store((now) => insertAt(now, { under, index: listAt(now, under).length }, fresh), `Added ${kind}`);
+    setAdded(path);
+    // Once the picker has given the focus back, it goes into the step.
+    setTimeout(() => enterStep(path, under), 0);
   };
   return (
     <>
@@ -96,12 +92,13 @@ export function Steps({ macro, findings, under = "" }: Props) {
               const path = `${under}${i + 1}`;
               return (
                 <StepCard
-                  key={`${macro.id} ${path} ${contentOf(step)}`}
+                  key={`${macro.id} ${path} ${step.do}`}
                   step={step}
                   path={path}
                   index={i}
                   count={list.length}
                   names={namesBefore(steps, path)}
+                  isNew={added === path}
                   findings={findings.filter((finding) => finding.path === path)}
                   macro={macro}
                   onChange={(next) =>

@@ -4,6 +4,7 @@ import { readNarrow, textOfIssue } from "@/core/narrow";
 import { readWhen } from "@/core/when";
 import { dateText } from "../parts/words";
 import { useView } from "../state/store";
+import { goOn } from "./go-on";
 import { FIELD } from "./name-field";
 
 interface Props {
@@ -11,6 +12,10 @@ interface Props {
   readonly kind: "date" | "text" | "narrow";
   readonly value: string;
   readonly placeholder?: string;
+  /** Whether it has the focus from the start. */
+  readonly begins?: boolean;
+  /** Emptied, it goes back to what it was. */
+  readonly required?: boolean;
   readonly onChange: (text: string) => void;
 }
 
@@ -20,10 +25,16 @@ interface Said {
 }
 
 /** Text of a step, stored when it is left or Enter is pressed; what it means is said as it is typed. */
-export function TextField({ label, kind, value, placeholder, onChange }: Props) {
+export function TextField({ label, kind, value, placeholder, required = false, begins = false, onChange }: Props) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const directory = useView((v) => v.directory);
   const [text, setText] = useState(value);
+  // What is stored changed elsewhere, by undo for one: that is shown, unless the person is in the middle of another.
+  const [stored, setStored] = useState(value);
+  if (value !== stored) {
+    setStored(value);
+    setText(value);
+  }
   const say = (): Said | null => {
     if (text.trim() === "" || kind === "text") return null;
     if (kind === "date") {
@@ -42,10 +53,19 @@ export function TextField({ label, kind, value, placeholder, onChange }: Props) 
         aria-label={label}
         aria-invalid={said !== null && !said.ok}
         value={text}
+        autoFocus={begins}
         placeholder={placeholder}
         onChange={(event) => setText(event.target.value)}
-        onBlur={() => text.trim() !== value && (said === null || said.ok) && onChange(text.trim())}
-        onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        onBlur={() => {
+          if (text.trim() === "" && required) setText(value);
+          else if (text.trim() !== value && (said === null || said.ok)) onChange(text.trim());
+        }}
+        onKeyDown={(event) => {
+          if (event.key !== "Enter") return;
+          event.preventDefault();
+          goOn(event.currentTarget);
+        }}
+        data-field
         className={`${FIELD} w-full ${kind === "narrow" ? "font-mono text-xs" : ""}`}
       />
       {said && <span className={`block text-xs ${said.ok ? "text-ink-3" : "text-brick"}`}>{said.text}</span>}

@@ -10,6 +10,7 @@ import {
   type Asked,
   type Value,
 } from "@/core/macro";
+import { useState } from "react";
 import { useView } from "../state/store";
 import { FIELD, NameField } from "./name-field";
 import { TextField } from "./text-field";
@@ -25,9 +26,9 @@ interface Props {
   readonly optional?: boolean;
   /** Names of ask steps whose answers may be used. */
   readonly names: readonly string[];
+  /** Whether what it always is to be is chosen at once, in a step that was just added. */
+  readonly begins?: boolean;
 }
-
-const FRESH: Record<Kind, string> = { folder: "Inbox", label: "Label", marker: "R", date: "tomorrow 9", text: "…" };
 
 type Source = "none" | "fixed" | "ask" | "ask each" | "guess" | "pattern" | `take ${string}` | `answer ${string}`;
 
@@ -40,10 +41,9 @@ function sourceOf(value: Value | undefined): Source {
   return isTaken(value) ? `take ${value.take}` : "pattern";
 }
 
-/** A new value from that source. */
+/** A new value from that source; one that is fixed is still to be chosen. */
 function valueFrom(source: string, kind: Kind): Value | undefined {
   if (source === "none") return undefined;
-  if (source === "fixed") return FRESH[kind];
   if (source === "ask") return { ask: kind };
   if (source === "ask each") return { ask: kind, each: true };
   if (source === "guess") return { guess: "folder" };
@@ -53,8 +53,10 @@ function valueFrom(source: string, kind: Kind): Value | undefined {
 }
 
 /** A value of a step, and where it comes from: written here, asked, guessed, or taken from the message. */
-export function ValueField({ label, kind, value, onChange, optional, names }: Props) {
-  const source = sourceOf(value);
+export function ValueField({ label, kind, value, onChange, optional, names, begins = false }: Props) {
+  const [choosing, setChoosing] = useState(begins);
+  const source = choosing ? "fixed" : sourceOf(value);
+  const stop = () => setChoosing(false);
   const computes = kind !== "marker";
   return (
     <div className="grid grid-cols-[52px_116px_minmax(0,1fr)] items-start gap-1.5">
@@ -62,7 +64,12 @@ export function ValueField({ label, kind, value, onChange, optional, names }: Pr
       <select
         aria-label={`${label}, where it comes from`}
         value={source}
-        onChange={(event) => onChange(valueFrom(event.target.value, kind))}
+        data-field
+        onChange={(event) => {
+          // Nothing is made up: what it always is to be is chosen first.
+          setChoosing(event.target.value === "fixed");
+          if (event.target.value !== "fixed") onChange(valueFrom(event.target.value, kind));
+        }}
         className={FIELD}
       >
         {optional && <option value="none">nothing</option>}
@@ -89,38 +96,75 @@ export function ValueField({ label, kind, value, onChange, optional, names }: Pr
           </optgroup>
         )}
       </select>
-      <Rest key={source} {...{ label, kind, value, onChange }} />
+      {choosing ? (
+        <Fixed
+          {...{ label, kind }}
+          value={typeof value === "string" ? value : ""}
+          onChange={(text) => {
+            stop();
+            if (text !== undefined) onChange(text);
+          }}
+          onLeave={stop}
+        />
+      ) : (
+        <Rest key={source} {...{ label, kind, value, onChange }} />
+      )}
     </div>
   );
 }
 
-/** What a source needs beside itself. */
-function Rest({ label, kind, value, onChange }: Omit<Props, "names" | "optional">) {
+interface FixedProps {
+  readonly label: string;
+  readonly kind: Kind;
+  readonly value: string;
+  readonly onChange: (value: string | undefined) => void;
+  /** For one that is just being chosen: what leaving it without a choice does. */
+  readonly onLeave?: () => void;
+}
+
+/** A value that is always the same. */
+function Fixed({ label, kind, value, onChange, onLeave }: FixedProps) {
   const markers = useView((v) => v.directory.markers);
-  if (value === undefined || isGuessed(value) || isAnswered(value)) return <span />;
-  if (typeof value === "string") {
-    if (kind === "folder" || kind === "label")
-      return <NameField label={label} kind={kind} value={value} onChange={onChange} />;
-    if (kind === "marker")
-      return (
-        <select aria-label={label} value={value} onChange={(e) => onChange(e.target.value)} className={FIELD}>
-          {markers.map((m) => (
-            <option key={m.id} value={m.letter}>
-              {m.letter}, {m.meaning}
-            </option>
-          ))}
-          {!markers.some((m) => m.letter === value) && <option value={value}>{value} (does not exist)</option>}
-        </select>
-      );
+  if (kind === "folder" || kind === "label")
     return (
-      <TextField
+      <NameField
         label={label}
         kind={kind}
         value={value}
-        onChange={(text) => onChange(text === "" ? undefined : text)}
+        onChange={onChange}
+        {...(onLeave ? { begins: onLeave } : {})}
       />
     );
-  }
+  if (kind === "marker")
+    return (
+      <select aria-label={label} data-field value={value} onChange={(e) => onChange(e.target.value)} className={FIELD}>
+        {value === "" && <option value="">choose…</option>}
+        {markers.map((m) => (
+          <option key={m.id} value={m.letter}>
+            {m.letter}, {m.meaning}
+          </option>
+        ))}
+        {value !== "" && !markers.some((m) => m.letter === value) && (
+          <option value={value}>{value} (does not exist)</option>
+        )}
+      </select>
+    );
+  return (
+    <TextField
+      label={label}
+      kind={kind === "date" ? "date" : "text"}
+      value={value}
+      placeholder={kind === "date" ? "tomorrow 9, +3d, next fri…" : "write it here"}
+      begins={onLeave !== undefined}
+      onChange={(text) => onChange(text === "" ? undefined : text)}
+    />
+  );
+}
+
+/** What a source needs beside itself. */
+function Rest({ label, kind, value, onChange }: Omit<Props, "names" | "optional" | "begins">) {
+  if (value === undefined || isGuessed(value) || isAnswered(value)) return <span />;
+  if (typeof value === "string") return <Fixed {...{ label, kind, value, onChange }} />;
   if (isAsked(value))
     return (
       <TextField

@@ -1,9 +1,11 @@
 "use client";
 import { Notice } from "../parts/notice";
 import { useRouter } from "next/navigation";
-import { useEffect, useMemo, useState } from "react";
-import { bindingsOf, DECKS, FRAME_KEYS, type Command, type DeckNumber, type Layer } from "@/core/keys";
+import { useMemo, useState } from "react";
+import type { MacroShape } from "@/core/api";
+import { bindingsOf, DECKS, type Command, type DeckNumber, type Layer } from "@/core/keys";
 import { checkMacro } from "@/core/macro";
+import { useFrame } from "../input/frame";
 import { useKeyboard } from "../input/keyboard";
 import { planContext } from "../state/decide";
 import { startRecording } from "../state/record";
@@ -14,6 +16,7 @@ import { changeDeck, createMacro, deleteMacro, emptyDeck } from "./edit";
 import { KeyMap } from "./keymap";
 import { MacroHead } from "./macro-head";
 import { MacroList } from "./macro-list";
+import { NewMacro } from "./new-macro";
 import { Outcome } from "./outcome";
 import { Packs } from "./packs";
 import { MacroSettings } from "./settings";
@@ -44,10 +47,11 @@ export function Workshop() {
   const dialog = useView((v) => v.dialog);
   const opened = useView((v) => v.openMacro);
   const [layer, setLayer] = useState<Layer>("plain");
-  /** A macro just made: its name is what comes next. */
-  const [made, setMade] = useState<number | null>(null);
+  /** Whether the name of a new macro is being typed: it is made once it has one. */
+  const [naming, setNaming] = useState(false);
   const deck = decks.find((d) => d.number === number) ?? emptyDeck(number);
-  const bindings = useMemo(() => bindingsOf(FRAME_KEYS, null), []);
+  const frame = useFrame();
+  const bindings = useMemo(() => bindingsOf(frame, null), [frame]);
   useKeyboard({ bindings, onCommand: perform, onPeek: nothing, onWaiting: nothing, enabled: dialog === null });
   const macro = macros.find((m) => m.id === opened) ?? macros[0];
   const context = useMemo(() => {
@@ -57,16 +61,10 @@ export function Workshop() {
   }, [directory, macros]);
   const findings = useMemo(() => (macro ? checkMacro(macro, context) : []), [macro, context]);
   const choose = (id: number) => set({ openMacro: id });
-  const make = async (like?: typeof macro) => {
+  const copy = async (like: MacroShape) => {
     const id = await createMacro(like);
-    if (id === null) return;
-    choose(id);
-    setMade(id);
+    if (id !== null) choose(id);
   };
-  useEffect(() => {
-    if (made !== null && made === macro?.id)
-      document.querySelector<HTMLInputElement>('[aria-label="Name of the macro"]')?.focus();
-  }, [made, macro?.id]);
   const bound = deck.pads.filter((pad) => pad.layer === layer && macros.some((m) => m.id === pad.macro)).length;
   return (
     <main id="main" className="flex h-full min-h-0 flex-col" data-ready>
@@ -76,7 +74,7 @@ export function Workshop() {
           <span className="truncate rounded-sm bg-ink px-2 py-1 font-mono text-[12.5px] text-paper">{macro.name}</span>
         )}
         <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
-        <button type="button" className={BUTTON} onClick={() => void make()}>
+        <button type="button" autoFocus className={BUTTON} onClick={() => setNaming(true)}>
           New macro
         </button>
         <button
@@ -91,7 +89,7 @@ export function Workshop() {
         </button>
         {macro && (
           <>
-            <button type="button" className={BUTTON} onClick={() => void make(macro)}>
+            <button type="button" className={BUTTON} onClick={() => void copy(macro)}>
               Duplicate
             </button>
             <button type="button" className={BUTTON} onClick={() => void deleteMacro(macro)}>
@@ -154,10 +152,17 @@ export function Workshop() {
       </section>
       <div className="grid min-h-0 flex-1 max-lg:overflow-y-auto lg:grid-cols-[216px_minmax(0,1fr)_minmax(0,0.9fr)]">
         <MacroList chosen={macro?.id ?? null} context={context} onChoose={choose} />
-        {macro ? (
+        {naming ? (
+          <NewMacro
+            onMade={(id) => {
+              setNaming(false);
+              if (id !== null) choose(id);
+            }}
+          />
+        ) : macro ? (
           <>
             <section aria-label="Macro" className="min-h-0 overflow-y-auto border-r border-rule px-[18px] py-3">
-              <MacroHead macro={macro} isNew={macro.id === made} />
+              <MacroHead macro={macro} />
               <div className="mb-2.5">
                 <Bind key={`${macro.id} ${number}`} deck={deck} macro={macro} />
               </div>

@@ -1,0 +1,95 @@
+import { useEffect, useState } from "react";
+import type { MacroShape } from "@/core/api";
+import { detailText, isAsked, isGuessed, type Step, type Value } from "@/core/macro";
+import { readWhen } from "@/core/when";
+import { shortTimeText } from "../parts/words";
+import { foreseeOn } from "../state/run";
+import { mailbox, useView, view } from "../state/store";
+
+/** What a pad says beneath its name: what matters about it now, such as where it would file and until when it defers. */
+
+/** A time as it would be, if the macro ran now. */
+function timeText(value: Value | undefined, zone: string): string | null {
+  if (value === undefined) return null;
+  if (isAsked(value)) return "asks when";
+  if (typeof value !== "string") return "as it is written there";
+  const now = new Date();
+  const when = readWhen(value, now, zone);
+  return when.ok ? shortTimeText(when.at.getTime(), zone, now.getTime()) : null;
+}
+
+const last = (path: string): string => path.split("/").at(-1)!;
+
+/** What one step comes to; null where it is not what matters. */
+function stepNow(step: Step, zone: string, guessed: string | null): string | null {
+  switch (step.do) {
+    case "move":
+    case "copy":
+      if (isGuessed(step.to)) return guessed === null ? "as guessed" : `→ ${last(guessed)}`;
+      if (isAsked(step.to)) return "asks where";
+      return typeof step.to === "string" ? `→ ${last(step.to)}` : null;
+    case "defer":
+      return isAsked(step.until) ? "asks until when" : `until ${timeText(step.until, zone) ?? "…"}`;
+    case "flag": {
+      const due = timeText(step.due, zone);
+      return due === null ? null : due.startsWith("a") ? due : `due ${due}`;
+    }
+    case "make task": {
+      const due = timeText(step.due, zone);
+      return due === null ? null : due.startsWith("a") ? due : `due ${due}`;
+    }
+    case "label":
+      return isAsked(step.add ?? step.remove ?? step.toggle) ? "asks which" : detailText(step);
+    case "marker":
+      return step.set ? detailText(step) : null;
+    case "run macro":
+      return step.macro;
+    case "delete for good":
+      return "nothing brings it back";
+    default:
+      return null;
+  }
+}
+
+/** The words for a macro with nothing that changes from message to message: what it does, without its parameters. */
+const plainText = (steps: readonly Step[]): string =>
+  steps.map((step) => (step.do === "if" || step.do === "only when" ? "it depends" : step.do)).join(", ");
+
+export function nowText(macro: MacroShape, zone: string, guessed: string | null): string {
+  for (const step of macro.steps) {
+    const text = stepNow(step, zone, guessed);
+    if (text !== null) return macro.settings.whole ? `${text}, thread` : text;
+  }
+  const text = plainText(macro.steps) || "no steps yet";
+  return macro.settings.whole ? `thread: ${text}` : text;
+}
+
+/** A held key passes over messages: only one the focus rests on is worth a guess. */
+const RESTS_MS = 120;
+
+/** Where macros that guess would file the focused message, by macro; empty until that is known. */
+export function useGuesses(): ReadonlyMap<number, string> {
+  const focusId = useView((v) => v.focusId);
+  const macros = useView((v) => v.macros);
+  const [guesses, setGuesses] = useState<{ readonly id: number | null; readonly of: ReadonlyMap<number, string> }>({
+    id: null,
+    of: new Map(),
+  });
+  useEffect(() => {
+    if (focusId === null) return;
+    const timer = setTimeout(() => {
+      const of = new Map<number, string>();
+      for (const macro of macros) {
+        if (!macro.steps.some((step) => (step.do === "move" || step.do === "copy") && isGuessed(step.to))) continue;
+        const planned = mailbox.rowOf(focusId) === undefined ? null : foreseeOn(macro, [focusId]);
+        if (!planned?.ok) continue;
+        const edit = [...planned.plan.change.messages.values()].flat().find(({ kind }) => kind === "folder");
+        const folder = view().directory.folders.find(({ id }) => edit?.kind === "folder" && id === edit.after);
+        of.set(macro.id, folder?.path ?? "nothing to guess");
+      }
+      setGuesses({ id: focusId, of });
+    }, RESTS_MS);
+    return () => clearTimeout(timer);
+  }, [focusId, macros]);
+  return guesses.id === focusId ? guesses.of : new Map();
+}
