@@ -26,3 +26,8 @@ export function unstorableAt(json: unknown): string | null {
   }
   return null;
 }
+
+const figures = new Intl.NumberFormat("en");
+
+/** "1 message", "12,000 messages" */
+export const plural = (n: number, one: string): string => `${figures.format(n)} ${n === 1 ? one : `${one}s`}`;

@@ -1,3 +1,4 @@
+import { plural } from "@/core/text";
 import { applyEdits, ofState, type MessageEdit, type MessageState } from "@/core/change";
 import type { DryAnswer, RunRequest } from "@/core/api";
 import type { MessageId } from "@/core/id";
@@ -54,7 +55,7 @@ export async function dryRun(context: Context, request: RunRequest): Promise<Dry
   for (const thing of things) made.set(thing.source, [...(made.get(thing.source) ?? []), madeText(thing, names)]);
   const shown = [...new Set([...change.messages.keys(), ...made.keys()])].slice(0, SHOWN_DRY);
   const irreversible =
-    plan.gone > 0 ? [`${plan.gone} messages would be deleted for good. Nothing brings them back.`] : [];
+    plan.gone > 0 ? [`${plural(plan.gone, "message")} would be deleted for good. Nothing brings them back.`] : [];
   return {
     messages: shown.map((id) => {
       const edits = change.messages.get(id) ?? [];

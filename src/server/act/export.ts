@@ -1,3 +1,4 @@
+import { once } from "node:events";
 import { Readable } from "node:stream";
 import archiver from "archiver";
 import { mboxEntry } from "@/core/mail";
@@ -56,13 +57,12 @@ export async function exportMessages(
   }
   const zip = archiver("zip", { zlib: { level: 6 } });
   const fill = async () => {
-    for await (const source of sources(context, ids))
+    for await (const source of sources(context, ids)) {
       // The next is read when this one has been written, so nothing piles up.
-      await new Promise<void>((resolve, reject) => {
-        zip.once("entry", () => resolve());
-        zip.once("error", reject);
-        zip.append(Buffer.from(source.raw), { name: fileName(source), date: source.date });
-      });
+      const written = once(zip, "entry");
+      zip.append(Buffer.from(source.raw), { name: fileName(source), date: source.date });
+      await written;
+    }
     await zip.finalize();
   };
   fill().catch((error: Error) => zip.destroy(error));

@@ -1,3 +1,4 @@
+import { plural } from "@/core/text";
 import type { z } from "zod";
 import type { markerPatch, newMarker } from "@/core/api";
 import type { PersonId } from "@/core/id";
@@ -74,7 +75,7 @@ export async function deleteMarker({ db, person }: Context, id: number): Promise
       throw new Refusal(
         409,
         "Still in use",
-        `${used.n} messages carry this marker. Clear it from them first, then delete it.`,
+        `${plural(used.n, "message")} ${used.n === 1 ? "carries" : "carry"} this marker. Clear it from them first, then delete it.`,
       );
     const gone = await tx`delete from marker where person = ${person} and id = ${id}`;
     if (gone.count === 0) throw notFound("marker", id);

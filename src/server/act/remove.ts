@@ -5,7 +5,7 @@ import { runId, type PersonId } from "@/core/id";
 import { redirected, type Step } from "@/core/macro";
 import { writeEquals } from "@/core/narrow";
 import { folderNamed, type Directory, type Folder } from "@/core/place";
-import { cut } from "@/core/text";
+import { cut, plural } from "@/core/text";
 import type { Transaction } from "../db";
 import { apply, BY_PERSON, inTurn, notFound, prepare, readDirectory, Refusal } from "../run";
 import { findEntry, listOf, type LedgerEntry } from "../store";
@@ -118,7 +118,7 @@ export async function removeFolder(
       throw new Refusal(
         409,
         "Not empty",
-        `"${folder.path}" holds ${total} messages. Say where they are to go, with ?to=.`,
+        `"${folder.path}" holds ${plural(total, "message")}. Say where they are to go, with ?to=.`,
       );
     const target = targetOf(directory, below, to);
     if (follow && target) await merge(tx, person, below, target);

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { writeEquals } from "@/core/narrow";
-import { cut } from "@/core/text";
+import { cut, plural } from "@/core/text";
 import { run, everybody, inTurn, keepingDays, readDirectory, readSettings, type By, type Who } from "../run";
 import { forgetEntries } from "../store";
 import type { Database } from "../db";
@@ -73,11 +73,11 @@ export async function clearAway({ sql }: Database): Promise<{ uploads: number; w
 export async function keep(db: Database, now: Date, log: (text: string) => void): Promise<void> {
   for (const who of await everybody(db)) {
     const forgotten = await keepLedger(db, who, now);
-    if (forgotten > 0) log(`forgot ${forgotten} old runs`);
+    if (forgotten > 0) log(`forgot ${plural(forgotten, "old run")}`);
     const gone = await letGo(db, who, now);
-    if (gone > 0) log(`let ${gone} messages go that trash and junk had kept long enough`);
+    if (gone > 0) log(`let ${plural(gone, "message")} go that trash and junk had kept long enough`);
   }
   const { uploads, words } = await clearAway(db);
   if (uploads > 0) log(`cleared away ${uploads} pieces of uploads that were cut off`);
-  if (words > 0) log(`cleared away the words of ${words} messages that are no more`);
+  if (words > 0) log(`cleared away the words of ${plural(words, "message")} that are no more`);
 }

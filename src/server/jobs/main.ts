@@ -1,3 +1,4 @@
+import { plural } from "@/core/text";
 import { cpus } from "node:os";
 import { openDatabase } from "../db";
 import { wakeDue } from "./clock";
@@ -28,7 +29,7 @@ async function wake(): Promise<void> {
   isWaking = true;
   try {
     const count = await wakeDue(db, new Date());
-    if (count > 0) log(`brought back ${count} messages that were deferred`);
+    if (count > 0) log(`brought back ${plural(count, "deferred message")}`);
   } catch (error) {
     log(`bringing back stopped: ${error instanceof Error ? error.message : String(error)}`);
   }

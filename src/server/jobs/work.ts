@@ -1,4 +1,4 @@
-import { storable } from "@/core/text";
+import { storable, plural } from "@/core/text";
 import type { Database } from "../db";
 import { runImport } from "./import";
 import { isAway, underLock } from "./lock";
@@ -71,7 +71,7 @@ export async function work(
     const stop = () => wake.signal.aborted || signal.aborted;
     try {
       const count = await indexWords(db, () => new ParsePool(workerFile, threads), stop);
-      if (count > 0) log(`indexed the words of ${count} messages`);
+      if (count > 0) log(`indexed the words of ${plural(count, "message")}`);
     } catch (error) {
       log(`indexing words stopped: ${error instanceof Error ? error.message : String(error)}`);
       throw error;

@@ -10,7 +10,7 @@ import {
 import { messageId, type MessageId, type PersonId, type RunId } from "@/core/id";
 import type { Actor } from "@/core/ledger";
 import type { Plan, PlannedThing } from "@/core/macro";
-import { cut } from "@/core/text";
+import { cut, plural } from "@/core/text";
 import type { Transaction } from "../db";
 import { appendEntry, readThings, tell, writeChange, type LedgerEntry } from "../store";
 import type { Prepared } from "./planning";
@@ -93,7 +93,7 @@ export async function tellOfThings(tx: Transaction, person: PersonId, change: Ch
 
 /** What a run is on: the subject of its one message, or how many they are. */
 async function aboutOf(tx: Transaction, person: PersonId, ids: readonly MessageId[]): Promise<string> {
-  if (ids.length !== 1) return `${ids.length} messages`;
+  if (ids.length !== 1) return plural(ids.length, "message");
   const [row] = await tx<
     { subject: string }[]
   >`select subject from message where person = ${person} and id = ${ids[0]!}`;

@@ -4,7 +4,7 @@ import type { MacroShape } from "@/core/api";
 import type { Answers, Question } from "@/core/macro";
 import { readWhen } from "@/core/when";
 import { Modal, Picker } from "../parts/picker";
-import { countText, dateText } from "../parts/words";
+import { dateText, plural } from "../parts/words";
 import { write } from "../state/api";
 import { focusMessage } from "../state/browse";
 import type { RunDecision } from "../state/decide";
@@ -29,7 +29,7 @@ function aboutText(question: Question, count: number): string {
   const row = question.message === null ? undefined : mailbox.rowOf(question.message);
   if (row !== undefined)
     return `${mailbox.text(row, "fromName") || mailbox.text(row, "fromAddress")}, ${mailbox.text(row, "subject")}`;
-  return count === 1 ? "this message" : `${countText(count)} messages`;
+  return count === 1 ? "this message" : plural(count, "message");
 }
 
 /** Asks what a macro needs to know, one question after another, then runs it. */

@@ -11,7 +11,7 @@ import { Notice } from "../parts/notice";
 import { Reader } from "../reader/reader";
 import { takeBack } from "../state/decide";
 import { set, useView } from "../state/store";
-import { foreseeMacro, peek, perform, provide } from "./commands";
+import { foreseeMacro, peek, perform, provide, sayEmpty } from "./commands";
 import { KeepBar } from "./keep-bar";
 import { Line } from "./line";
 import { List } from "./list";
@@ -62,6 +62,7 @@ export function Bench() {
     onPeek: peek,
     onWaiting: waiting,
     onForesee: foreseeMacro,
+    onEmpty: sayEmpty,
     enabled: dialog === null,
   });
   const foreseen = useView((v) => v.foreseen);

@@ -170,6 +170,10 @@ export function perform(command: Command, repeat: boolean): void {
   runMacro(macro);
 }
 
+/** A key of the deck that nothing is on says so, and how that is changed. */
+export const sayEmpty = (code: string): void =>
+  notify(`Nothing is on ${code.replace("Key", "")} in deck ${view().deck}. The workshop puts a macro there.`);
+
 export const foreseeMacro = (id: number | null): void =>
   set({ foreseen: id === null ? null : (view().macros.find((m) => m.id === id) ?? null) });
 

@@ -1,7 +1,7 @@
 import type { Group, Grouping } from "@/core/list";
 import { SIZE_STEPS } from "@/core/list";
 import type { Directory } from "@/core/place";
-import { countText, longDayText, sizeText } from "../parts/words";
+import { countText, longDayText, sizeText, plural } from "../parts/words";
 import { mailbox } from "../state/store";
 
 /** What a group is called. */
@@ -55,7 +55,7 @@ export function Head({ group, name, place, topPx, heightPx, focused, selected, v
       role="option"
       id={`head-${place}`}
       aria-selected={selected === count}
-      aria-label={`Group ${name}, ${countText(count)} messages, ${countText(unread)} unread${verdict === undefined ? "" : `, decided, ${verdict}`}${folded ? ", folded" : ""}`}
+      aria-label={`Group ${name}, ${plural(count, "message")}, ${countText(unread)} unread${verdict === undefined ? "" : `, decided, ${verdict}`}${folded ? ", folded" : ""}`}
       data-place={place}
       data-head={group.key}
       data-focused={focused || undefined}

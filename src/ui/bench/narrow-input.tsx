@@ -68,7 +68,10 @@ export function NarrowInput() {
     setCaret(place);
     setAt(-1);
     setWrong(false);
-    requestAnimationFrame(() => input.current?.setSelectionRange(place, place));
+    requestAnimationFrame(() => {
+      input.current?.focus();
+      input.current?.setSelectionRange(place, place);
+    });
   };
   const take = ({ text: chosen, span, whole }: Offer) => {
     const next = text.slice(0, span.from) + chosen + (whole ? " " : "") + text.slice(span.to).trimStart();

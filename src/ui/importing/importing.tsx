@@ -37,7 +37,7 @@ function Job({ job }: { readonly job: JobShape }) {
       )}
       <p className="text-[13px] text-ink-2">
         {countText(job.added)} added
-        {job.doubles > 0 && `, ${countText(job.doubles)} were here already`}
+        {job.doubles > 0 && `, ${countText(job.doubles)} ${job.doubles === 1 ? "was" : "were"} here already`}
         {job.problems.length > 0 && `, ${countText(job.problems.length)} could not come in`}
       </p>
       {job.error && (

@@ -1,5 +1,14 @@
 import { useEffect } from "react";
-import { foreseenBy, IDLE, keyTable, matchKey, type Binding, type Command, type KeyState } from "@/core/keys";
+import {
+  foreseenBy,
+  IDLE,
+  isPadCode,
+  keyTable,
+  matchKey,
+  type Binding,
+  type Command,
+  type KeyState,
+} from "@/core/keys";
 
 export interface KeyHandlers {
   /** Computed anew when the bindings change. */
@@ -9,6 +18,8 @@ export interface KeyHandlers {
   readonly onWaiting: (typed: readonly string[]) => void;
   /** A macro's key is held with Alt: what would it do? null when it is let go. */
   readonly onForesee?: (macro: number | null) => void;
+  /** A plain letter of the deck that nothing is on. */
+  readonly onEmpty?: (code: string) => void;
   readonly enabled: boolean;
 }
 
@@ -25,7 +36,15 @@ const pressesControl = (event: KeyboardEvent): boolean =>
   event.target.closest("button, a[href], summary, input, [role=option], [role=menuitem]") !== null;
 
 /** Gives core/keys the window's keyboard and clock. */
-export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, onForesee, enabled }: KeyHandlers): void {
+export function useKeyboard({
+  bindings,
+  onCommand,
+  onPeek,
+  onWaiting,
+  onForesee,
+  onEmpty,
+  enabled,
+}: KeyHandlers): void {
   useEffect(() => {
     if (!enabled) return;
     const table = keyTable(bindings);
@@ -48,7 +67,11 @@ export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, onForesee,
       const step = matchKey(table, state, { type: "down", chord, repeat: event.repeat }, performance.now());
       state = step.state;
       const { outcome } = step;
-      if (outcome.kind === "nothing") return;
+      if (outcome.kind === "nothing") {
+        const isPlain = !chord.ctrl && !chord.alt && !chord.meta && !event.repeat;
+        if (isPlain && isPadCode(chord.code)) onEmpty?.(chord.code);
+        return;
+      }
       event.preventDefault();
       if (outcome.kind === "command") {
         onWaiting([]);
@@ -79,5 +102,5 @@ export function useKeyboard({ bindings, onCommand, onPeek, onWaiting, onForesee,
       window.removeEventListener("keyup", up);
       window.removeEventListener("blur", blur);
     };
-  }, [bindings, onCommand, onPeek, onWaiting, onForesee, enabled]);
+  }, [bindings, onCommand, onPeek, onWaiting, onForesee, onEmpty, enabled]);
 }

@@ -1,3 +1,5 @@
+export { plural } from "@/core/text";
+
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
 const DAY = 24 * HOUR;
@@ -66,6 +68,3 @@ const counts = new Intl.NumberFormat("en");
 
 /** "12,000" */
 export const countText = (n: number | undefined): string => (n === undefined ? "" : counts.format(n));
-
-/** "1 message", "12,000 messages" */
-export const plural = (n: number, one: string): string => `${countText(n)} ${n === 1 ? one : `${one}s`}`;

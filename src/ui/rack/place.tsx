@@ -4,7 +4,7 @@ import { WEEK_MS } from "@/core/list";
 import type { Shown } from "../state/tally";
 import { useNow } from "../parts/now";
 import { TONE } from "../parts/tone";
-import { ageText, countText } from "../parts/words";
+import { ageText, countText, plural } from "../parts/words";
 
 interface Props {
   readonly name: string;
@@ -27,7 +27,7 @@ interface Props {
 function countsText(name: string, count: Shown | null, nowMs: number): string {
   if (!count?.total) return name;
   const parts = [
-    `${countText(count.total)} messages`,
+    plural(count.total, "message"),
     count.unread > 0 && `${countText(count.unread)} unread`,
     !Number.isNaN(count.oldestMs) && `the oldest ${ageText(nowMs - count.oldestMs)} old`,
     count.old !== null && `${Math.round((100 * count.old) / count.total)} % older than a week`,

@@ -66,10 +66,13 @@ export async function undoLast(): Promise<void> {
     return takeBack("undo");
   }
   done.pop();
-  notify(`Took back: ${edit.name}.`);
-  if (!(await attempt(edit.backward))) return;
+  // In the order of the keys, not of the answers.
   undone.push(edit);
   taken.push("edit");
+  notify(`Took back: ${edit.name}.`);
+  if (await attempt(edit.backward)) return;
+  undone.splice(undone.indexOf(edit), 1);
+  taken = [];
 }
 
 /** Does again what was taken back last. */
@@ -78,6 +81,8 @@ export async function redoLast(): Promise<void> {
   if (last !== "edit") return takeBack("redo");
   const edit = undone.pop();
   if (!edit) return notify("There is nothing to do again.");
+  const again = { ...edit, atMs: Date.now() };
+  done.push(again);
   notify(`Did again: ${edit.name}.`);
-  if (await attempt(edit.forward)) done.push({ ...edit, atMs: Date.now() });
+  if (!(await attempt(edit.forward))) done.splice(done.indexOf(again), 1);
 }

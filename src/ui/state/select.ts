@@ -165,7 +165,7 @@ export function selectBy(by: SelectBy): void {
     const { listing, focus } = view();
     let at = focus;
     while (at >= 0 && !isHead(listing.items[at])) at--;
-    if (at < 0) return notify("The list is not grouped. Group it first, with \\ .");
+    if (at < 0) return notify("The list is not grouped. Group it first, with Shift+\\.");
     return select(withIds(selection, idsOf(listing.members(groupOf(listing.items[at]!))), true));
   }
   const focused = focusId === null ? undefined : mailbox.rowOf(focusId);
