@@ -1,3 +1,5 @@
+import { deflateSync } from "node:zlib";
+
 /** Small real files to attach: each is valid in its format. */
 
 /** A PDF 1.4 page with a few lines of text. */
@@ -27,6 +29,42 @@ export function pdf(lines: readonly string[]): Uint8Array {
 export function gif(red: number, green: number, blue: number): Uint8Array {
   const head = [0x47, 0x49, 0x46, 0x38, 0x39, 0x61, 2, 0, 2, 0, 0x80, 0, 0, red, green, blue, 255, 255, 255];
   return Uint8Array.from([...head, 0x2c, 0, 0, 0, 0, 2, 0, 2, 0, 0, 2, 3, 0x84, 0x51, 0x05, 0, 0x3b]);
+}
+
+/** CRC-32 of PNG's chunks (ISO 3309). */
+const CRC = Uint32Array.from({ length: 256 }, (_, n) => {
+  let c = n;
+  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
+  return c >>> 0;
+});
+
+function chunk(type: string, data: Uint8Array): Buffer {
+  const body = Buffer.concat([Buffer.from(type, "latin1"), data]);
+  let crc = 0xffffffff;
+  for (const byte of body) crc = CRC[(crc ^ byte) & 255]! ^ (crc >>> 8);
+  const out = Buffer.alloc(body.length + 8);
+  out.writeUInt32BE(data.length, 0);
+  body.copy(out, 4);
+  out.writeUInt32BE((crc ^ 0xffffffff) >>> 0, body.length + 4);
+  return out;
+}
+
+/** A PNG in true colour. Noise does not compress, so it is as large as a picture of that size from a camera. */
+export function png(width: number, height: number, byte: () => number): Uint8Array {
+  const head = Buffer.alloc(13);
+  head.writeUInt32BE(width, 0);
+  head.writeUInt32BE(height, 4);
+  head.set([8, 2, 0, 0, 0], 8);
+  const pixels = Buffer.alloc((width * 3 + 1) * height);
+  // Each line begins with its filter: none.
+  for (let y = 0; y < height; y++) for (let x = 1; x <= width * 3; x++) pixels[y * (width * 3 + 1) + x] = byte();
+  const signature = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+  return Buffer.concat([
+    signature,
+    chunk("IHDR", head),
+    chunk("IDAT", deflateSync(pixels, { level: 1 })),
+    chunk("IEND", Buffer.alloc(0)),
+  ]);
 }
 
 const stamp = (date: Date): string => `${date.toISOString().replace(/[-:]/g, "").slice(0, 15)}Z`;

@@ -1,6 +1,7 @@
 import { writeMail, type Charset, type Encoding, type Mail, type Multipart, type Part } from "./mime";
 import * as bookings from "./kinds/bookings";
 import * as noise from "./kinds/noise";
+import * as people from "./kinds/people";
 import * as regular from "./kinds/regular";
 import * as running from "./kinds/running";
 import { seeded, type Random } from "./random";
@@ -44,6 +45,10 @@ const KINDS: readonly (readonly [weight: number, kind: Kind])[] = [
   [1, noise.bounce],
   [1, noise.away],
   [1, noise.odd],
+  [6, people.tripReport],
+  [1, people.album],
+  [1, people.debate],
+  [4, people.digest],
 ];
 const WEIGHTS = KINDS.reduce((sum, [weight]) => sum + weight, 0);
 
@@ -79,6 +84,14 @@ function bodyOf(r: Random, letter: Letter, text: string): Part | Multipart {
     html && inline.length > 0 ? { multipart: "related", parts: [html, ...inline] } : html;
   const words: Part | Multipart = rich ? { multipart: "alternative", parts: [plain, rich] } : plain;
   return attached.length > 0 ? { multipart: "mixed", parts: [words, ...attached] } : words;
+}
+
+/** What the receiving server found out about the sender (RFC 8601): forged mail fails in one of three ways. */
+function authentication(domain: string, isJunk: boolean): readonly [string, string] {
+  const found = isJunk
+    ? `spf=softfail smtp.mailfrom=${domain}; dkim=none; dmarc=fail header.from=${domain}`
+    : `spf=pass smtp.mailfrom=${domain}; dkim=pass header.d=${domain}; dmarc=pass header.from=${domain}`;
+  return ["Authentication-Results", `mx.${DOMAIN}; ${found}`];
 }
 
 const addressed = (letter: Letter): readonly Person[] =>
@@ -119,6 +132,7 @@ export function* generate({ messages, seed, now }: Options): Generator<Generated
                 `from mx.${domain} by mx.${DOMAIN} with ESMTPS; ${new Date(date.getTime() + 4000).toUTCString().replace("GMT", "+0000")}`,
               ] as const,
             ]),
+        ...(letter.sent ? [] : [authentication(domain, letter.folder === "Junk")]),
         ...(letter.headers ?? []),
         ...(read ? [["Status", "RO"] as const] : []),
         ...(answered ? [["X-Status", "A"] as const] : []),
@@ -137,7 +151,7 @@ export function* generate({ messages, seed, now }: Options): Generator<Generated
       };
       const folder = letter.sent
         ? "Sent"
-        : fresh
+        : fresh && inInbox < inbox
           ? "Inbox"
           : !letter.folder.includes("Junk") && r.chance(0.18)
             ? "Archive"

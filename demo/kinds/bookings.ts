@@ -44,6 +44,12 @@ export const request: Kind = (r, date) => {
     `Is there room at ${hut.name} around ${longDate(arrival)}?`,
     big ? `Group of ${size} for ${hut.name}` : `Beds for ${size} at ${hut.name}`,
     `${dayName(arrival)} ${longDate(arrival)}: ${night} for ${size}`,
+    `${group.charAt(0).toUpperCase()}${group.slice(1)} at ${hut.name}`,
+    `Up ${r.pick(ROUTES).replace(/^from /, "")}, then ${hut.name}`,
+    `${who.name.split(" ")[0]} and ${size - 1} others, ${longDate(arrival)}`,
+    `May we come to ${hut.name} with ${size === 1 ? "a dog" : `${size - 1} friends`}?`,
+    `${hut.name}: sleeping places, and a question about the stove`,
+    `For the diary: ${longDate(arrival)}, ${hut.name}`,
   ]);
   const ask = r.pick([
     `we are ${big ? `${group}, ${size} in all,` : `${size} walkers`} and would like ${night} at ${hut.name} from ${dayName(arrival)} ${longDate(arrival)}.`,

@@ -1,6 +1,6 @@
 import { pdf, vcf, gif } from "../files";
 import { asHtml, paragraphs, type Kind } from "../story";
-import { addDays, DOMAIN, guest, HUTS, longDate, money, OUTFITTERS, type Person } from "../world";
+import { addDays, DOMAIN, guest, HUTS, longDate, money, OUTFITTERS, weekOf, type Person } from "../world";
 
 export const newsletter: Kind = (r, date) => {
   const from = r.pick(OUTFITTERS);
@@ -13,6 +13,13 @@ export const newsletter: Kind = (r, date) => {
     ["The quiet week: huts without telephones", "A reader walks five days and meets nine people."],
     [`New for ${date.getUTCFullYear() + 1}: lighter ropes`, "We dropped one from a helicopter so that you need not."],
     ["Wool or down? Yes", "Our tester was cold for you."],
+    ["The last tin opener you will ever lose", "It hangs on a string, and the string has a second string."],
+    ["Sunday soup, from one pot", "Three readers, three ladles, no agreement."],
+    ["A knife is a promise", "How to sharpen it, whom to lend it to."],
+    ["Maps we got wrong, and who told us", "Eleven corrections and a poem."],
+    [`Winter stock is in, week ${weekOf(date)}`, "Everything in blue again, by request of nobody."],
+    ["Why your rucksack squeaks", "It is the frame. It is always the frame."],
+    ["Members' evening: slides, tea, no speeches", "Come early, the chairs are few."],
   ] as const);
   const text = paragraphs(
     piece[0],

@@ -137,7 +137,7 @@ test("a place is found as it was left, also after the page was loaded anew", asy
   await page.keyboard.press("\\");
   await choose(page, "Shift+Backslash", "groups by sender");
   await expect(page.locator("[data-head]").first()).toBeVisible();
-  await page.keyboard.press("-");
+  await press(page, "Home", "-");
   await choose(page, "/", "age>1d");
   await press(page, "j", "j", "j");
   const at = await page.locator("[data-focused]").getAttribute("id");

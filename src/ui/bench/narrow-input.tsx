@@ -68,10 +68,7 @@ export function NarrowInput() {
     setCaret(place);
     setAt(-1);
     setWrong(false);
-    requestAnimationFrame(() => {
-      input.current?.focus();
-      input.current?.setSelectionRange(place, place);
-    });
+    requestAnimationFrame(() => input.current?.setSelectionRange(place, place));
   };
   const take = ({ text: chosen, span, whole }: Offer) => {
     const next = text.slice(0, span.from) + chosen + (whole ? " " : "") + text.slice(span.to).trimStart();
@@ -119,7 +116,16 @@ export function NarrowInput() {
         }}
         className="w-full bg-transparent px-1 py-1 placeholder:text-ink-3"
       />
-      {checked && !checked.ok && <Problem text={text} issues={checked.issues} onRepair={put} />}
+      {checked && !checked.ok && (
+        <Problem
+          text={text}
+          issues={checked.issues}
+          onRepair={(mended) => {
+            put(mended);
+            input.current?.focus();
+          }}
+        />
+      )}
       {!wrong && offers.length > 0 && (
         <ul
           id={listId}

@@ -202,7 +202,7 @@ function renarrow(place: string, conditions: readonly string[], more: Partial<Vi
     selection.kind === "some" || isEmpty(selection)
       ? selection
       : { kind: "some", ids: new Set(selectedIds(selection, listedIds())) };
-  show(place, conditions, focusedId(), { ...more, selection: kept });
+  show(place, conditions, focusedId(), { ...more, selection: kept, focusGroup: view().focusGroup });
   if (kept.kind !== "some" || kept.ids.size === 0) return;
   const there = new Set(selectedIds(kept, listedIds(true)));
   set({ selection: { kind: "some", ids: there }, selected: there.size });

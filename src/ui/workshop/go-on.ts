@@ -12,6 +12,8 @@ export function goOn(from: HTMLElement): void {
 
 /** Puts the focus into a step that was just added: its first field, or if it has none, where the next one is added. */
 export function enterStep(path: string, under: string): void {
+  // What the step asks for first keeps the keyboard.
+  if (document.querySelector("[role=dialog]")) return;
   const card = document.querySelector<HTMLElement>(`[data-step="${path}"]`);
   const first = card?.querySelector<HTMLElement>("[data-field]");
   (first ?? document.querySelector<HTMLElement>(`[data-add-step="${under}"]`))?.focus();

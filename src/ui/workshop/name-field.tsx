@@ -1,5 +1,5 @@
 "use client";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Picker } from "../parts/picker";
 import { write } from "../state/api";
 import { refreshSettings } from "../state/settings";
@@ -24,13 +24,19 @@ export function NameField({ label, kind, value, onChange, begins }: Props) {
   const macros = useView((v) => v.macros);
   const [open, setOpen] = useState(begins !== undefined);
   const [problem, setProblem] = useState<string | null>(null);
+  const button = useRef<HTMLButtonElement>(null);
   const names = {
     folder: directory.folders.map((f) => f.path),
     label: directory.labels.map((l) => l.name),
     macro: macros.map((m) => m.name),
   }[kind];
-  const choose = (name: string) => {
+  const close = () => {
     setOpen(false);
+    // The picker gives the focus back to what had it before, which may be gone: it belongs here.
+    setTimeout(() => button.current?.focus(), 0);
+  };
+  const choose = (name: string) => {
+    close();
     onChange(name);
   };
   const create = async (name: string) => {
@@ -46,6 +52,7 @@ export function NameField({ label, kind, value, onChange, begins }: Props) {
   return (
     <>
       <button
+        ref={button}
         type="button"
         aria-label={`${label}: ${value || "choose"}`}
         data-field
@@ -61,7 +68,7 @@ export function NameField({ label, kind, value, onChange, begins }: Props) {
           choices={names.map((name) => ({ id: name, name }))}
           onChoose={choose}
           onClose={() => {
-            setOpen(false);
+            close();
             begins?.();
           }}
           {...(kind === "macro" ? {} : { onCreate: create, createText: `Make the ${kind}` })}

@@ -55,7 +55,7 @@ function keepBranches(steps: readonly Step[], path: string, next: Step): Step {
 /** The steps of a macro or of one of its branches: added, removed, reordered by keys or by dragging. */
 export function Steps({ macro, findings, under = "" }: Props) {
   const [adding, setAdding] = useState(false);
-  /** The step that was added last: what it is about is chosen at once. */
+  /** The step that is just being added: what it is about is chosen at once. */
   const [added, setAdded] = useState<string | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
@@ -81,7 +81,10 @@ export function Steps({ macro, findings, under = "" }: Props) {
     store((now) => insertAt(now, { under, index: listAt(now, under).length }, fresh), `Added ${kind}`);
     setAdded(path);
     // Once the picker has given the focus back, it goes into the step.
-    setTimeout(() => enterStep(path, under), 0);
+    setTimeout(() => {
+      enterStep(path, under);
+      setAdded(null);
+    }, 0);
   };
   return (
     <>

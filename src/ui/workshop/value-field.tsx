@@ -10,7 +10,7 @@ import {
   type Asked,
   type Value,
 } from "@/core/macro";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { useView } from "../state/store";
 import { FIELD, NameField } from "./name-field";
 import { TextField } from "./text-field";
@@ -56,10 +56,15 @@ function valueFrom(source: string, kind: Kind): Value | undefined {
 export function ValueField({ label, kind, value, onChange, optional, names, begins = false }: Props) {
   const [choosing, setChoosing] = useState(begins);
   const source = choosing ? "fixed" : sourceOf(value);
-  const stop = () => setChoosing(false);
+  const box = useRef<HTMLDivElement>(null);
+  const stop = () => {
+    setChoosing(false);
+    // What was chosen stands in a field of its own from now on: the focus goes on from there.
+    setTimeout(() => [...(box.current?.querySelectorAll<HTMLElement>("[data-field]") ?? [])].at(-1)?.focus(), 0);
+  };
   const computes = kind !== "marker";
   return (
-    <div className="grid grid-cols-[52px_116px_minmax(0,1fr)] items-start gap-1.5">
+    <div ref={box} className="grid grid-cols-[52px_116px_minmax(0,1fr)] items-start gap-1.5">
       <span className="pt-1.5 text-xs text-ink-2">{label}</span>
       <select
         aria-label={`${label}, where it comes from`}
