@@ -195,6 +195,10 @@ test("selects by sender, thread, what is unread, and the other way round; readin
   await expect.poll(() => app.count("folder=Inbox")).toBe(1);
   await page.keyboard.press("u");
   await expect.poll(() => app.count("folder=Inbox")).toBe(read);
+  // What was decided stands under one line until it is settled.
+  await expect(page.locator("[data-head]").filter({ hasText: `Trash: ${unread} from Inbox` })).toHaveCount(1);
+  await page.keyboard.press("Backspace");
+  await expect(page.locator("[data-head]")).toHaveCount(0);
   await page.locator("[data-place='2']").click();
   await page.locator("[data-place='5']").click({ modifiers: ["Shift"] });
   await expect(count(page)).toHaveText(/^4 of/);

@@ -234,7 +234,7 @@ describe("packs", () => {
           folders: { "Wind and weather": "Weather" },
         },
       });
-      expect(done.macros).toContainEqual({ name: "Archive", replaces: expect.any(Number) });
+      expect(done.macros).toContainEqual({ name: "Archive", replaces: expect.any(Number), steps: "read · archive" });
       const now = await listMacros(other.context);
       expect(now).toHaveLength(before + done.macros.length - 1);
       expect(now.find((m) => m.name === "Innermost")).toMatchObject({ steps: [{ do: "move", to: "Weather" }] });
@@ -246,7 +246,7 @@ describe("packs", () => {
     ["not JSON", /not JSON/],
     ['{"kind":"something else"}', /not a macro pack/],
     ['{"kind":"tachyne macro pack","version":9}', /version 9/],
-    ['{"kind":"tachyne macro pack","version":1,"name":"x"}', /damaged at "macros"/],
+    ['{"kind":"tachyne macro pack","version":1,"name":"x"}', /cannot be read at its macros/],
   ])("a file that is none is refused with the reason: %s", async (text, why) => {
     await expect(importPack(fresh.context, { pack: text, choices: {} })).rejects.toThrow(why);
   });

@@ -157,7 +157,7 @@ describe("labels and markers", () => {
     expect(await count(`marker=${third.letter}`)).toBe(1);
     await changeMarker(context, third.id, { position: 0, letter: "Q" });
     expect((await markers()).map((one) => one.letter).slice(0, 2)).toEqual(["Q", first!.letter]);
-    await expect(deleteMarker(context, third.id)).rejects.toThrow("1 messages carry");
+    await expect(deleteMarker(context, third.id)).rejects.toThrow("1 message carries");
     for (let i = (await markers()).length; i < 8; i++)
       await createMarker(context, { letter: "ABCDEFG"[i - 4]!, colour: "slate", meaning: "" });
     await expect(createMarker(context, { letter: "Z", colour: "slate", meaning: "" })).rejects.toThrow("8 markers");

@@ -35,8 +35,6 @@ export {
   problemShape,
   runAnswer,
   runRequest,
-  settingsPatch,
-  settingsShape,
   taskPatch,
   taskShape,
   undoAnswer,
@@ -61,4 +59,5 @@ export {
   type UndoAnswer,
 } from "./shapes";
 export { LARGEST_INT } from "./parts";
+export { settingsPatch, settingsShape } from "./settings";
 export { readPlace, writePlace, type Place } from "./place";

@@ -79,9 +79,11 @@ describe("a listing", () => {
         for (const [n, one] of listing.groups.entries()) {
           const members = listing.members(n);
           expect(one.count).toBe(members.length);
+          for (const row of members) expect(listing.groupIn(row)).toBe(n);
           expect(one.unread).toBe(members.filter((row) => (columns.bits[row]! & 1) === 0).length);
         }
-        for (let row = 0; row < columns.count; row++) if (!rows.includes(row)) expect(listing.placeOf(row)).toBe(-1);
+        for (let row = 0; row < columns.count; row++)
+          if (!rows.includes(row)) expect([listing.placeOf(row), listing.groupIn(row)]).toEqual([-1, -1]);
       }),
       { numRuns: 300 },
     );
@@ -137,6 +139,7 @@ describe("a listing", () => {
         expect(listing.groups).toMatchObject([{ key: "run", count: gone.length, folded: !open }]);
         expect(listing.groups[0]!.unread).toBe(gone.filter((row) => (columns.bits[row]! & 1) === 0).length);
         expect(listing.members(0)).toEqual(gone);
+        for (const row of plain) expect(listing.groupIn(row)).toBe(gone.includes(row) ? 0 : -1);
         expect(listing.messages).toBe(rows.length);
         for (const row of rest) expect(listing.items[listing.placeOf(row)]).toBe(row);
       }),

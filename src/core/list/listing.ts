@@ -33,13 +33,15 @@ export interface Listing {
   readonly placeOf: (row: number) => number;
   /** The rows of a group, by its number, in the list's order. */
   readonly members: (group: number) => number[];
+  /** The number of the group a row is in, also of a folded one; -1 where it is in none. */
+  readonly groupIn: (row: number) => number;
 }
 
 export const isHead = (item: number | undefined): boolean => item !== undefined && item < 0;
 export const headOf = (group: number): number => -1 - group;
 export const groupOf = (item: number): number => -1 - item;
 
-const NO_GROUPS = { groups: [], members: () => [] };
+const NO_GROUPS = { groups: [], members: () => [], groupIn: () => -1 };
 export const EMPTY_LISTING: Listing = { ...NO_GROUPS, items: new Int32Array(), messages: 0, placeOf: () => -1 };
 
 /**
@@ -154,6 +156,7 @@ function withLines(columns: Columns, sorted: Int32Array, arrangement: Arrangemen
     messages: sorted.length,
     placeOf: tabled(all, columns.count),
     members: (group) => members[group]!,
+    groupIn: (row) => (line[row] ?? 0) - 1,
   };
 }
 
@@ -185,5 +188,13 @@ export function listingOf(columns: Columns, rows: Int32Array, arrangement: Arran
     if (!shown[at]!.folded) items[starts[at]!++] = sorted[i]!;
   }
   const members = (group: number) => [...sorted.filter((_, i) => of[i] === group)];
-  return { items, groups: shown, messages: sorted.length, placeOf: tabled(items, columns.count), members };
+  let table: Int32Array | null = null;
+  const groupIn = (row: number) => {
+    if (!table) {
+      table = new Int32Array(columns.count).fill(-1);
+      for (let i = 0; i < sorted.length; i++) table[sorted[i]!] = of[i]!;
+    }
+    return table[row] ?? -1;
+  };
+  return { items, groups: shown, messages: sorted.length, placeOf: tabled(items, columns.count), members, groupIn };
 }

@@ -4,6 +4,7 @@ import { groupOf, isHead, isSelected, type Viewport } from "@/core/list";
 import { soughtIn } from "@/core/narrow";
 import { useNow } from "../parts/now";
 import { expressionOf } from "../state/browse";
+import { groupVerdicts } from "../state/listed";
 import { mailbox, useView } from "../state/store";
 import { groupName, Head } from "./head";
 import { Row } from "./row";
@@ -52,13 +53,7 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
   const { first, last, base, blockPx } = viewport;
   const { items, groups } = listing;
   const verdictOf = (id: number) => decided.get(id) ?? together.find(({ ids }) => ids.has(id))?.verdict;
-  /** What was decided about a whole group. */
-  const verdictIn = (group: number): string | undefined => {
-    if (decided.size === 0 && together.length === 0) return undefined;
-    const [first, ...others] = listing.members(group).map((row) => verdictOf(mailbox.columns.id[row]!));
-    if (first === undefined || others.includes(undefined)) return undefined;
-    return others.every((verdict) => verdict === first) ? first : "decided";
-  };
+  const verdicts = useMemo(() => groupVerdicts({ listing, decided, together }), [listing, decided, together]);
   const selectedIn = (group: number) =>
     listing.members(group).filter((row) => isSelected(selection, mailbox.columns.id[row]!)).length;
   const drawn = (at: number) => {
@@ -71,7 +66,7 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
           key={`head ${group.key}`}
           group={group}
           name={together.find(({ key }) => key === group.key)?.text ?? groupName(group, grouping, directory, zone)}
-          verdict={verdictIn(groupOf(row))}
+          verdict={verdicts.get(groupOf(row))}
           place={at}
           topPx={topPx}
           heightPx={rowPx}

@@ -9,7 +9,7 @@ import { runMacro } from "../state/run";
 import { isDecided } from "../state/listed";
 import { set, useView } from "../state/store";
 import { keysText } from "../workshop/where-bound";
-import { nowText, useGuesses } from "./pad-now";
+import { nowText, useRested } from "./pad-now";
 import { usePadReasons } from "./pad-states";
 import { showPressed } from "../bench/commands";
 import { countText } from "../parts/words";
@@ -84,7 +84,7 @@ export function Deck({ layer }: { readonly layer: Layer }) {
   const phone = useNarrowScreen();
   const target = useTarget();
   const reasons = usePadReasons();
-  const guesses = useGuesses();
+  const rested = useRested();
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const deck = decks.find((d) => d.number === current);
   const on = (code: PadCode) => {
@@ -141,7 +141,7 @@ export function Deck({ layer }: { readonly layer: Layer }) {
                 macro={macro}
                 pressed={macro !== undefined && pressed === String(macro.id)}
                 reason={macro && reasons.get(macro.id)}
-                now={macro ? nowText(macro, zone, guesses.get(macro.id) ?? null) : ""}
+                now={macro ? nowText(macro, zone, rested.get(macro.id)) : ""}
               />
             );
           })}

@@ -3,7 +3,7 @@ import type { MacroShape } from "@/core/api";
 import { detailText, isAsked, isGuessed, type Step, type Value } from "@/core/macro";
 import { readWhen } from "@/core/when";
 import { shortTimeText } from "../parts/words";
-import { foreseeOn } from "../state/run";
+import { foreseeOn, targetsOf } from "../state/run";
 import { mailbox, useView, view } from "../state/store";
 
 /** What a pad says beneath its name: what matters about it now, such as where it would file and until when it defers. */
@@ -55,41 +55,54 @@ function stepNow(step: Step, zone: string, guessed: string | null): string | nul
 const plainText = (steps: readonly Step[]): string =>
   steps.map((step) => (step.do === "if" || step.do === "only when" ? "it depends" : step.do)).join(", ");
 
-export function nowText(macro: MacroShape, zone: string, guessed: string | null): string {
-  for (const step of macro.steps) {
-    const text = stepNow(step, zone, guessed);
-    if (text !== null) return macro.settings.whole ? `${text}, thread` : text;
-  }
-  const text = plainText(macro.steps) || "no steps yet";
-  return macro.settings.whole ? `thread: ${text}` : text;
+/** What is known of the focused message once the focus rests on it. */
+export interface Rested {
+  /** Where a macro that guesses would file it. */
+  readonly guessed?: string;
+  /** How many messages a macro on threads would act on. */
+  readonly thread?: number;
 }
 
-/** A held key passes over messages: only one the focus rests on is worth a guess. */
+export function nowText(macro: MacroShape, zone: string, { guessed, thread }: Rested = {}): string {
+  const before = macro.settings.whole ? `${thread === undefined ? "thread" : `${thread} in thread`}: ` : "";
+  for (const step of macro.steps) {
+    const text = stepNow(step, zone, guessed ?? null);
+    if (text !== null) return before + text;
+  }
+  return before + (plainText(macro.steps) || "no steps yet");
+}
+
+const NOTHING: ReadonlyMap<number, Rested> = new Map();
+
+/** A held key passes over messages: only one the focus rests on is worth a look. */
 const RESTS_MS = 120;
 
-/** Where macros that guess would file the focused message, by macro; empty until that is known. */
-export function useGuesses(): ReadonlyMap<number, string> {
+/** What is known of the focused message, by macro; empty until the focus rests on it. */
+export function useRested(): ReadonlyMap<number, Rested> {
   const focusId = useView((v) => v.focusId);
   const macros = useView((v) => v.macros);
-  const [guesses, setGuesses] = useState<{ readonly id: number | null; readonly of: ReadonlyMap<number, string> }>({
+  const [known, setKnown] = useState<{ readonly id: number | null; readonly of: ReadonlyMap<number, Rested> }>({
     id: null,
     of: new Map(),
   });
   useEffect(() => {
     if (focusId === null) return;
     const timer = setTimeout(() => {
-      const of = new Map<number, string>();
+      const of = new Map<number, Rested>();
+      if (mailbox.rowOf(focusId) === undefined) return;
       for (const macro of macros) {
+        const thread = macro.settings.whole ? { thread: targetsOf(macro, [focusId]).length } : {};
+        of.set(macro.id, thread);
         if (!macro.steps.some((step) => (step.do === "move" || step.do === "copy") && isGuessed(step.to))) continue;
-        const planned = mailbox.rowOf(focusId) === undefined ? null : foreseeOn(macro, [focusId]);
-        if (!planned?.ok) continue;
+        const planned = foreseeOn(macro, [focusId]);
+        if (!planned.ok) continue;
         const edit = [...planned.plan.change.messages.values()].flat().find(({ kind }) => kind === "folder");
         const folder = view().directory.folders.find(({ id }) => edit?.kind === "folder" && id === edit.after);
-        of.set(macro.id, folder?.path ?? "nothing to guess");
+        of.set(macro.id, { ...thread, guessed: folder?.path ?? "nothing to guess" });
       }
-      setGuesses({ id: focusId, of });
+      setKnown({ id: focusId, of });
     }, RESTS_MS);
     return () => clearTimeout(timer);
   }, [focusId, macros]);
-  return guesses.id === focusId ? guesses.of : new Map();
+  return known.id === focusId ? known.of : NOTHING;
 }

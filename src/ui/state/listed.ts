@@ -43,6 +43,27 @@ export function countDecided({ decided, together }: Pick<View, "decided" | "toge
   return together.reduce((sum, { ids }) => sum + ids.size, decided.size);
 }
 
+/** What was decided about groups of which nothing is left to decide, by their numbers. */
+export function groupVerdicts({
+  listing,
+  decided,
+  together,
+}: Pick<View, "listing" | "decided" | "together">): ReadonlyMap<number, string> {
+  const out = new Map<number, string>();
+  if (listing.groups.length === 0) return out;
+  const counts = new Map<number, number>();
+  const note = (id: number, verdict: string) => {
+    const group = listing.groupIn(mailbox.rowOf(id) ?? -1);
+    if (group < 0) return;
+    counts.set(group, (counts.get(group) ?? 0) + 1);
+    out.set(group, out.has(group) && out.get(group) !== verdict ? "decided" : verdict);
+  };
+  for (const [id, verdict] of decided) note(id, verdict);
+  for (const { ids, verdict } of together) for (const id of ids) note(id, verdict);
+  for (const [group, count] of counts) if (count < listing.groups[group]!.count) out.delete(group);
+  return out;
+}
+
 /** Messages of the list, oldest first; without those that are decided, or with them. */
 export function* listedIds(withDecided = false): Generator<number> {
   for (const row of listed) {

@@ -1,7 +1,15 @@
 import type { MessageId } from "@/core/id";
 import { groupOf, isHead } from "@/core/list";
 import { drop, foldKeys, regroup, relist, setFocus } from "./browse";
-import { countDecided, currentPredicate, isDecided, isListed, listedRows, recountSelection } from "./listed";
+import {
+  countDecided,
+  currentPredicate,
+  groupVerdicts,
+  isDecided,
+  isListed,
+  listedRows,
+  recountSelection,
+} from "./listed";
 import { mailbox, set, view, type Together } from "./store";
 
 /** Bringing the list up to date after messages changed. */
@@ -57,12 +65,8 @@ function keep(leaving: readonly number[], deed: Deed): void {
 function foldDecidedGroups(): void {
   const { listing, group } = view();
   if (group === "none") return;
-  const done = listing.groups.filter(
-    (one, i) =>
-      !one.folded &&
-      one.count > MOST_KEPT_ROWS &&
-      listing.members(i).every((row) => isDecided(mailbox.columns.id[row]!)),
-  );
+  const decided = groupVerdicts(view());
+  const done = listing.groups.filter((one, i) => !one.folded && one.count > MOST_KEPT_ROWS && decided.has(i));
   if (done.length > 0) foldKeys(done.map((one) => one.key));
 }
 

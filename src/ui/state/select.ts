@@ -28,12 +28,13 @@ const select = (selection: Selection, more: { anchor: number | null } = { anchor
 const idsOf = (rows: Iterable<number>): number[] =>
   [...rows].map((row) => mailbox.columns.id[row]!).filter((id) => !isDecided(id));
 
-/** The messages of a group that are still to be decided; where none is, all of them. */
-function membersOf(group: number): number[] {
-  const rows = view().listing.members(group);
+/** The messages in rows that are still to be decided; where none is, all of them: they are decided again. */
+function openIn(rows: readonly number[]): number[] {
   const open = idsOf(rows);
   return open.length > 0 ? open : rows.map((row) => mailbox.columns.id[row]!);
 }
+
+const membersOf = (group: number): number[] => openIn(view().listing.members(group));
 
 /** Messages between two places of the list, those of folded groups among them. */
 function rangeIds(a: number, b: number): number[] {
@@ -45,7 +46,7 @@ function rangeIds(a: number, b: number): number[] {
     if (!isHead(item)) rows.push(item);
     else if (groups[groupOf(item)]!.folded) rows.push(...members(groupOf(item)));
   }
-  return idsOf(rows);
+  return openIn(rows);
 }
 
 /** Moves the focus to a place in the list; extending, everything between the anchor and it is selected. */

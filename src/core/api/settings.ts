@@ -1,0 +1,28 @@
+import * as z from "zod";
+import { FRAME_ACTIONS, readSequence, type FrameAction } from "../keys";
+import { text } from "./parts";
+
+/** What a person has chosen for all of the app. */
+
+const keepDays = z.number().int().min(1).max(3650).nullable();
+export const settingsShape = z.object({
+  ledgerDays: z.number().int().min(7).max(3650).nullable().describe("how long runs are kept; null for ever"),
+  trashDays: keepDays.describe("how long trash keeps a message; null until it is emptied by hand"),
+  junkDays: keepDays.describe("the same for junk"),
+  frame: z
+    .partialRecord(
+      z.enum(Object.keys(FRAME_ACTIONS) as [FrameAction, ...FrameAction[]]),
+      z.array(text(120).refine((keys) => readSequence(keys) !== null, "these are no keys")).max(5),
+    )
+    .describe("frame actions that are on other keys than usual"),
+  order: z.enum(["newest", "oldest"]).describe("how lists are ordered where nothing else was chosen"),
+  pinnedFirst: z.boolean().describe("whether pinned messages stand on top of lists"),
+  readAfter: z
+    .number()
+    .int()
+    .min(0)
+    .max(60)
+    .nullable()
+    .describe("seconds after which an opened message counts as read; null for never"),
+});
+export const settingsPatch = settingsShape.partial().strict();
