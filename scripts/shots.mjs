@@ -102,7 +102,7 @@ const SHOTS = [
   {
     name: "ledger",
     path: "/ledger",
-    act: async (page) => page.locator("[data-entry] button[aria-expanded]").nth(1).click(),
+    act: async (page) => page.locator("[data-entry] button[aria-pressed]").nth(1).click(),
   },
   { name: "tasks", path: "/tasks" },
   { name: "import", path: "/import" },

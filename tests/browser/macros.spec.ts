@@ -203,8 +203,8 @@ test("the ledger finds runs by message, and takes any of them back; tasks lead b
   await expect(page.locator("[data-entry]")).toHaveCount(2);
   // Not the last run, but the one before.
   const task = page.locator("[data-entry]").filter({ hasText: "Make task" }).last();
-  await task.getByRole("button", { expanded: false }).click();
-  await expect(task).toContainText("flag: none → flagged");
+  await task.getByRole("button", { name: /^Make task/ }).click();
+  await expect(page.getByLabel("What it changed")).toContainText("flag: none → flagged");
   await page.goto(`${app.address}/tasks`);
   await expect(page.getByText("1 task to do")).toBeVisible();
   await page.getByRole("button", { name: "open the message" }).click();
