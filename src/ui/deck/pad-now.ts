@@ -25,7 +25,8 @@ function stepNow(step: Step, zone: string, guessed: string | null): string | nul
   switch (step.do) {
     case "move":
     case "copy":
-      if (isGuessed(step.to)) return guessed === null ? "as guessed" : `→ ${last(guessed)}`;
+      if (isGuessed(step.to))
+        return guessed === null ? "as guessed" : guessed === "" ? "no guess" : `→ ${last(guessed)}`;
       if (isAsked(step.to)) return "asks where";
       return typeof step.to === "string" ? `→ ${last(step.to)}` : null;
     case "defer":
@@ -57,7 +58,7 @@ const plainText = (steps: readonly Step[]): string =>
 
 /** What is known of the focused message once the focus rests on it. */
 export interface Rested {
-  /** Where a macro that guesses would file it. */
+  /** Where a macro that guesses would file it; "" where there is nothing to go by. */
   readonly guessed?: string;
   /** How many messages a macro on threads would act on. */
   readonly thread?: number;
@@ -98,7 +99,7 @@ export function useRested(): ReadonlyMap<number, Rested> {
         if (!planned.ok) continue;
         const edit = [...planned.plan.change.messages.values()].flat().find(({ kind }) => kind === "folder");
         const folder = view().directory.folders.find(({ id }) => edit?.kind === "folder" && id === edit.after);
-        of.set(macro.id, { ...thread, guessed: folder?.path ?? "nothing to guess" });
+        of.set(macro.id, { ...thread, guessed: folder?.path ?? "" });
       }
       setKnown({ id: focusId, of });
     }, RESTS_MS);
