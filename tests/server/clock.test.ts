@@ -2,6 +2,7 @@ import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { messageId, runId } from "@/core/id";
 import { nextUndo } from "@/core/ledger";
+import { plan } from "@/core/macro";
 import { createFolder, listMessages, readLedger, runMacro, takeBack } from "@/server/act";
 import { openDatabase } from "@/server/db";
 import { wakeDue } from "@/server/jobs";
@@ -109,6 +110,16 @@ describe("what was deferred", () => {
     await undo(read.id);
   });
 
+  test("a timer that stands alone brings nothing back, and writes nothing", async () => {
+    const { db, context } = fresh;
+    const [id] = (await fillWithMessages(fresh, 1)) as [number];
+    await db.sql`insert into timer (person, kind, ref, at) values (${context.person}, 'wake', ${id}, '2026-10-01')`;
+    const before = await readLedger(context, { limit: 500 });
+    expect(await wakeDue(db, new Date("2026-10-11T00:00:00Z"))).toBe(0);
+    expect(await readLedger(context, { limit: 500 })).toEqual(before);
+    await db.sql`delete from timer where ref = ${id}`;
+  });
+
   test("of copies, undone runs and thousands at once: timers are as the states are", async () => {
     const ids = await fillWithMessages(fresh, 3000);
     await createFolder(fresh.context, { path: "Winter" });
@@ -132,7 +143,6 @@ describe("at the changes of clocks", () => {
     const [id] = (await fillWithMessages(fresh, 1)) as [number];
     const steps = [{ do: "defer", until }];
     // A run counts from when it was decided only within a month: the clock of the planner is given instead.
-    const { plan } = await import("@/core/macro");
     const planned = plan(
       { steps } as never,
       [{ id: messageId(id), state: await stateOf(id) }],

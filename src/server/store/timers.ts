@@ -39,7 +39,9 @@ export async function peopleDue(sql: Queryable, now: Date): Promise<PersonId[]> 
 /** Messages that come back by that time, those that are due first; at the most so many. */
 export async function messagesDue(sql: Queryable, person: PersonId, now: Date, limit: number): Promise<number[]> {
   const rows = await sql<{ ref: number }[]>`
-    select ref from timer where person = ${person} and kind = 'wake' and at <= ${now.toISOString()}::timestamptz
-    order by at, ref limit ${limit}`;
+    select t.ref from timer t
+      join message_state s on s.person = t.person and s.message = t.ref and s.defer_until = t.at
+    where t.person = ${person} and t.kind = 'wake' and t.at <= ${now.toISOString()}::timestamptz
+    order by t.at, t.ref limit ${limit}`;
   return rows.map((row) => row.ref);
 }

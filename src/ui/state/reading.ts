@@ -1,12 +1,14 @@
 import { messageId, runId } from "@/core/id";
 import { READING } from "@/core/ledger";
 import type { Step } from "@/core/macro";
+import { cut } from "@/core/text";
 import { decideRun, planContext } from "./decide";
 import { planIn } from "./settle";
 import { mailbox, set, useView, view } from "./store";
 
 /** What is opened counts as read after a while, if the person wants that. */
 
+const LONGEST_ABOUT = 200;
 const STEPS: readonly Step[] = [{ do: "read" }];
 let timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -28,7 +30,7 @@ function markRead(id: number, byHand: boolean): void {
       macro,
       ids: [id],
       answers: {},
-      about: mailbox.text(row, "subject").slice(0, 100),
+      about: cut(mailbox.text(row, "subject"), LONGEST_ABOUT),
       cause: READING,
     },
     planned.plan.change,
