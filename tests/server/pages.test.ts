@@ -117,16 +117,19 @@ describe("lists", () => {
 
 describe("the index", () => {
   const all = { kind: "all" } as const;
-  test("comes in parts that meet, newest first, and says where each goes on", async () => {
+  test("comes in parts that meet, newest id first, each in order of date, and says where the next begins", async () => {
     const seen: number[] = [];
-    let before: string | null = null;
+    let before: number | null = null;
     do {
-      const place: Parameters<typeof readIndex>[3] = before === null ? null : placeOf(before);
-      const part = await index(readIndex(fresh.context, { test: all }, 90, place));
-      seen.unshift(...part.columns.id);
+      const part: Awaited<ReturnType<typeof index>> = await index(readIndex(fresh.context, { test: all }, 90, before));
+      const ids = [...part.columns.id];
+      const dated = await fresh.db.sql<{ id: number }[]>`
+        select id from message where id = any(${ids}::bigint[]) order by date, id`;
+      expect(ids).toEqual(dated.map((row) => row.id));
+      seen.push(...ids.sort((a, b) => b - a));
       before = part.next;
     } while (before !== null);
-    const rows = await fresh.db.sql<{ id: number }[]>`select id from message order by date, id`;
+    const rows = await fresh.db.sql<{ id: number }[]>`select id from message order by id desc`;
     expect(seen).toEqual(rows.map((row) => row.id));
   });
 
@@ -188,8 +191,3 @@ test("a message is in its folder since it was put there, whatever else is done t
   await takeBack(fresh.context, "undo", runId(entry!.id));
   expect(await since()).toBeGreaterThan(moved);
 });
-
-function placeOf(text: string) {
-  const [dateMs, id] = text.split(".").map(Number);
-  return { dateMs: dateMs!, id: id! };
-}

@@ -170,7 +170,7 @@ test("what changed since a write is brought alone, and anew where it is not know
   expect((await readDirectory(context.db.sql, context.person)).folders.length).toBeGreaterThan(5);
 });
 
-test("the index holds any text as it is, and what separates texts on the way only as a space", async () => {
+test("the index holds any text as it is, also what computers use between texts", async () => {
   const { context, db } = fresh;
   const [row] = await db.sql<{ id: number }[]>`select max(id) as id from message`;
   const odd = 'tab\there, \\N, {a,b}, "quoted",\nline; é 日本';
@@ -181,7 +181,7 @@ test("the index holds any text as it is, and what separates texts on the way onl
   );
   const at = [...columns.id].indexOf(row!.id);
   expect(textAt(columns, "subject", at)).toBe(odd);
-  expect(stateAt(columns, at).note).toBe("one two");
+  expect(stateAt(columns, at).note).toBe("one\u001etwo");
   expect([...columns.id].map((_, i) => textAt(columns, "fromName", i))).toEqual(
     Array.from({ length: columns.count }, () => "Ines"),
   );

@@ -11,6 +11,7 @@ import {
   encodeIndex,
   foldedOf,
   hitsIn,
+  inOrder,
   mergeColumns,
   RowIndex,
   stateAt,
@@ -21,6 +22,7 @@ import {
   type Columns,
 } from ".";
 import { fold, matcher, type Test } from "../narrow";
+import { textOf, TextTable } from "./tables";
 import { columnRow, kept, sentColumns } from "../../../tests/fixtures/columns";
 
 const ms = fc.oneof(fc.constant(NaN), fc.integer({ min: 0, max: 2_000_000_000_000 }));
@@ -97,6 +99,40 @@ describe("columns", () => {
         expect(shown(mergeColumns(decoded(a), decoded(b)))).toEqual(shown(decoded(rows)));
       }),
     );
+  });
+
+  test("merging thousands in long and short runs is sorting them together too", () => {
+    // Runs of one, of fifteen, and of a hundred, more of them than there is room for at first.
+    const owner = Array.from({ length: 6000 }, (_, i) =>
+      i < 3000 ? i % 2 : i < 4500 ? Math.floor(i / 15) % 2 : Math.floor(i / 100) % 2,
+    );
+    const row = (i: number) => columnRow(i + 1, { labels: i % 3 === 0 ? [1 + (i % 5)] : [] });
+    const side = (which: number) => columnsOf(owner.flatMap((one, i) => (one === which ? [row(i)] : [])));
+    const merged = mergeColumns(side(0), side(1));
+    expect(shown(merged)).toEqual(shown(columnsOf(owner.map((_, i) => row(i)))));
+  });
+
+  test("putting rows in order is sorting them by date, then id", () => {
+    fc.assert(
+      fc.property(arbRows, fc.infiniteStream(fc.nat()), (rows, random) => {
+        const mixed = rows.map((row) => ({ row, at: random.next().value as number })).sort((a, b) => a.at - b.at);
+        expect(shown(inOrder(columnsOf(mixed.map(({ row }) => row))))).toEqual(shown(columnsOf(rows)));
+      }),
+    );
+  });
+
+  test("each different text is kept once, whatever it looks like", () => {
+    fc.assert(
+      fc.property(fc.array(fc.string({ unit: "grapheme", maxLength: 40 }), { maxLength: 300 }), (texts) => {
+        const table = new TextTable();
+        const numbers = texts.map((text) => table.number(text));
+        const packed = table.packed();
+        expect(packed.ends.length).toBe(new Set(texts).size);
+        expect(numbers.map((n) => textOf(packed, n))).toEqual(texts);
+      }),
+    );
+    const many = new TextTable();
+    for (let round = 0; round < 2; round++) for (let n = 0; n < 5000; n++) expect(many.number(`week ${n}`)).toBe(n);
   });
 
   test("taking messages away leaves the others as they were", () => {
@@ -226,6 +262,11 @@ describe("columns", () => {
         if (!ids.includes(other)) expect(rows.rowOf(other)).toBeUndefined();
       }),
     );
+    // A row of ids without gaps, and those before and after it.
+    const ids = Float64Array.from({ length: 3000 }, (_, i) => 70_001 + i);
+    const rows = new RowIndex(ids, ids.length);
+    for (let id = 60_000; id < 90_000; id++)
+      expect(rows.rowOf(id)).toBe(id > 70_000 && id <= 73_000 ? id - 70_001 : undefined);
   });
 
   test("bytes that are no columns, or cut short, are refused", () => {

@@ -1,4 +1,4 @@
-import { Table, TextTable, type Packed } from "./tables";
+import type { Packed } from "./tables";
 
 /** Bits of the state column. */
 export const STATE_BIT = { read: 1, pin: 2, owed: 4, flagged: 8 } as const;
@@ -84,42 +84,3 @@ export type Columns = { [K in NumberColumn]: InstanceType<(typeof NUMBER_COLUMNS
   /** The different sets of labels that occur; labelSet points into it. */
   readonly labelSets: (readonly number[])[];
 };
-
-/** What rows hold, field by field. */
-export type ColumnFields = { readonly [K in keyof ColumnRow]: readonly ColumnRow[K][] };
-
-const NUMBERS = Object.keys(NUMBER_COLUMNS) as NumberColumn[];
-
-/** Columns of fields, which are all of the same length. */
-export function columnsOfFields(fields: ColumnFields): Columns {
-  const count = fields.id.length;
-  const sets = new Table<readonly number[]>();
-  const out: Record<string, unknown> = { count, labelSets: sets.values };
-  for (const name of NUMBERS) {
-    const column = new NUMBER_COLUMNS[name](count);
-    if (name === "labelSet") fields.labels.forEach((set, i) => (column[i] = sets.number(set.join(), set)));
-    else fields[name].forEach((value, i) => (column[i] = value));
-    out[name] = column;
-  }
-  const texts = {} as Record<TextColumn, Texts>;
-  for (const name of TEXT_COLUMNS) {
-    const table = new TextTable();
-    const index = new Uint32Array(count);
-    const one =
-      name === "sender"
-        ? (i: number) => `${fields.fromName[i]}\t${fields.fromAddress[i]}`
-        : (i: number) => fields[name][i]!;
-    for (let i = 0; i < count; i++) index[i] = table.number(one(i));
-    texts[name] = { index, ...table.packed(), added: [] };
-  }
-  return { ...out, texts } as Columns;
-}
-
-/** Columns of rows, in the order they have. */
-export function columnsOf(rows: readonly ColumnRow[]): Columns {
-  const field = (name: keyof ColumnRow) => rows.map((row) => row[name]);
-  const others = ["labels", "fromName", "fromAddress", ...TEXT_COLUMNS.filter((name) => name !== "sender")] as const;
-  const names = [...NUMBERS.filter((name) => name !== "labelSet"), ...others];
-  // Every field of a row is among the names.
-  return columnsOfFields(Object.fromEntries(names.map((name) => [name, field(name)])) as unknown as ColumnFields);
-}

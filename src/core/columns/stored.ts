@@ -17,7 +17,7 @@ export interface About {
   /** The last write that is in it for sure; events after it must be applied. */
   readonly seq: number;
   /** Where the next, older part begins; null at the end. */
-  readonly next: string | null;
+  readonly next: number | null;
   /** Messages that are no more, where the part holds what changed. */
   readonly gone: readonly number[];
 }

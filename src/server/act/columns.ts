@@ -1,90 +1,94 @@
-import { columnsOfFields, encodeIndex, type ColumnFields } from "@/core/columns";
+import { ColumnsMaker, encodeIndex, inOrder, type Columns } from "@/core/columns";
 import { load } from "@/core/change";
 import type { Test } from "@/core/narrow";
-import { writePlace, type Place } from "@/core/api";
-import { conditionOf, messageJoin, searchContext } from "../search";
-import { currentSeq, entriesAfter, firstSeq, INDEX_NUMBERS, INDEX_TEXTS, listOf, stateFields } from "../store";
+import type { PersonId } from "@/core/id";
+import { readCopy, type CopyRow, type Queryable } from "../db";
+import { pageOfIds } from "../search";
+import { currentSeq, entriesAfter, firstSeq, INDEX_FIELDS, listOf } from "../store";
 import { Refusal } from "../run";
 import type { Context } from "./context";
 
 /** How many rows one request may bring. */
 export const MOST_INDEX_ROWS = 100_000;
 
-/** Where the fields of a row come from, numbers and texts; numbers may be none. */
-const STATE = stateFields("s").filter(({ field }) => field !== "labels");
-const isText = (field: string) => field === "note" || field === "flagNote";
-const NUMBERS: Record<string, string> = {
-  ...INDEX_NUMBERS,
-  ...Object.fromEntries(STATE.filter(({ field }) => !isText(field)).map(({ field, sql }) => [field, sql])),
-};
-const TEXTS: Record<string, string> = {
-  ...INDEX_TEXTS,
-  labels: "array_to_string(s.labels, ',')",
-  ...Object.fromEntries(
-    STATE.filter(({ field }) => isText(field)).map(({ field, sql }) => [field, `coalesce(${sql}, '')`]),
-  ),
-};
+const SELECTED = INDEX_FIELDS.map(({ sql }) => sql).join();
 
-/**
- * Rows are read a field at a time, all values of it in one text: one by one the driver takes several times as
- * long for them. Between values stands the record separator, which no value may hold then.
- */
-const SEPARATOR = "\x1e";
-const GATHERED = [
-  ...Object.keys(NUMBERS).map((name) => `string_agg(coalesce("${name}"::text, ''), ',') as "${name}"`),
-  ...Object.keys(TEXTS).map((name) => `string_agg(replace("${name}", chr(30), ' '), chr(30)) as "${name}"`),
-].join();
-const SELECTED = Object.entries({ ...NUMBERS, ...TEXTS })
-  .map(([name, source]) => `${source} as "${name}"`)
-  .join();
+const SPACE = 0x20;
 
-type Gathered = Readonly<Record<string, string | null>>;
-
-const numberOf = (text: string): number => (text === "" ? NaN : Number(text));
-
-/** Fields as the columns are made of them. The rows came newest first, and are turned round. */
-function fieldsOf(gathered: Gathered): ColumnFields {
-  const fields: Record<string, readonly unknown[]> = {};
-  const none = gathered.id === null;
-  for (const name of Object.keys(NUMBERS) as (keyof typeof NUMBERS)[])
-    fields[name] = none ? [] : gathered[name]!.split(",").reverse().map(numberOf);
-  for (const name of Object.keys(TEXTS) as (keyof typeof TEXTS)[])
-    fields[name] = none ? [] : gathered[name]!.split(SEPARATOR).reverse();
-  const sets = new Map<string, readonly number[]>([["", []]]);
-  fields.labels = (fields.labels as string[]).map((text) => {
-    if (!sets.has(text)) sets.set(text, text.split(",").map(Number));
-    return sets.get(text)!;
+/** For each field, what writes it into a row of the columns. */
+function writersInto({ numbers, texts, labels }: ColumnsMaker): ((row: number, from: CopyRow) => void)[] {
+  return INDEX_FIELDS.map((field, i) => {
+    if (field.kind === "labels") return (row, from) => labels(row, from.wholes(i));
+    if (field.kind === "text") {
+      const column = texts[field.name];
+      return (row, { bytes, starts, ends }) => {
+        let start = starts[i]!;
+        let end = ends[i]!;
+        if (field.padded && start < end) {
+          if (bytes[start] === SPACE) start++;
+          if (bytes[end - 1] === SPACE) end--;
+        }
+        column.bytes(row, bytes, start, Math.max(start, end));
+      };
+    }
+    const column = numbers[field.name];
+    if (field.kind === "time") return (row, from) => (column[row] = from.time(i));
+    return (row, from) => (column[row] = from.whole(i));
   });
-  // Its keys are those of the two tables above, which together are those of a row.
-  return fields as unknown as ColumnFields;
 }
 
 /**
- * A part of the mailbox's index as columns, ordered by date and id. Parts come newest first, so that what a
- * person looks at is there before the rest.
- * @param which messages by narrowing, by id, or all of them
+ * Rows as columns. They are read by id, as they lie in both tables, newest first: in order of date each is a
+ * look-up of its own, which takes three times as long.
+ * @param where a condition without parameters
+ */
+async function readColumns(sql: Queryable, person: PersonId, where: string, limit: number): Promise<Columns> {
+  const maker = new ColumnsMaker(limit);
+  const writers = writersInto(maker);
+  let row = limit;
+  await readCopy(
+    sql,
+    `select ${SELECTED} from message m join message_state s on s.person = m.person and s.message = m.id
+     where m.person = ${person} and ${where} order by m.id desc limit ${limit}`,
+    writers.length,
+    (from) => {
+      row--;
+      for (const write of writers) write(row, from);
+    },
+  );
+  return inOrder(maker.from(row));
+}
+
+const among = (ids: readonly number[]): string => `m.id = any('${listOf(ids)}')`;
+
+/**
+ * A part of the mailbox's index as columns, ordered by date and id. Of all messages parts come newest first, by
+ * id: what came in last is there before the rest.
+ * @param which the newest of a narrowing, those with some ids, or all of them
+ * @param before where the last part went on; only of all messages there is more than one part
  */
 export async function readIndex(
   { db, person }: Context,
   which: { readonly test: Test } | { readonly ids: readonly number[] },
   limit: number,
-  before: Place | null,
+  before: number | null,
 ): Promise<Uint8Array> {
   const { sql } = db;
   const seq = await currentSeq(sql, person);
-  const context = "ids" in which ? null : await searchContext(sql, person, which.test);
-  const condition =
-    "ids" in which ? sql`m.id = any(${listOf(which.ids)}::text::bigint[])` : conditionOf(sql, context!, which.test);
-  const [gathered] = await sql<Gathered[]>`
-    select ${sql.unsafe(GATHERED)} from (
-      select ${sql.unsafe(SELECTED)} from ${messageJoin(sql, person)} and ${condition}
-        ${before ? sql`and (m.date, m.id) < (to_timestamp(${before.dateMs}::float8 / 1000), ${before.id}::bigint)` : sql``}
-      order by m.date desc, m.id desc limit ${limit}) as newest`;
-  const fields = fieldsOf(gathered!);
-  const next = fields.id.length === limit ? writePlace({ dateMs: fields.dateMs[0]!, id: fields.id[0]! }) : null;
-  const wanted = new Set("ids" in which ? which.ids : []);
-  for (const id of fields.id) wanted.delete(id);
-  return encodeIndex({ seq, next, gone: [...wanted], columns: columnsOfFields(fields) });
+  const ids = "ids" in which ? which.ids : null;
+  const whole = "test" in which && which.test.kind === "all";
+  const wanted = "ids" in which ? which.ids : whole ? null : await newestOf(sql, person, which.test, limit);
+  const columns = wanted
+    ? await readColumns(sql, person, among(wanted), wanted.length)
+    : await readColumns(sql, person, before === null ? "true" : `m.id < ${before}`, limit);
+  const gone = new Set(ids ?? []);
+  for (const id of columns.id) gone.delete(id);
+  const next = whole && columns.count === limit ? columns.id.reduce((a, b) => Math.min(a, b)) : null;
+  return encodeIndex({ seq, next, gone: [...gone], columns });
+}
+
+async function newestOf(sql: Queryable, person: PersonId, test: Test, limit: number): Promise<number[]> {
+  return (await pageOfIds(sql, person, test, "newest", limit)).map(({ id }) => id);
 }
 
 /** Entries looked through at a time, and the most messages worth bringing one by one. */

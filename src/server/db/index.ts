@@ -7,6 +7,7 @@ export {
   type Queryable,
   type Transaction,
 } from "./client";
+export { readCopy, type CopyRow } from "./read-copy";
 export { migrateDatabase, NewerDatabase } from "./migrate";
 export {
   batchTable,

@@ -1,4 +1,4 @@
-export { inMs, stateFields } from "./columns";
+export { inMs } from "./columns";
 export {
   appendArrival,
   appendEntry,
@@ -21,7 +21,8 @@ export {
   type NewEntry,
 } from "./ledger";
 export { listOf } from "./list";
-export { INDEX_NUMBERS, INDEX_TEXTS, messageColumns, messageRecord, type MessageColumn } from "./message-columns";
+export { INDEX_FIELDS, type IndexField } from "./index-fields";
+export { messageColumns, messageRecord, type MessageColumn } from "./message-columns";
 export { readStates } from "./states";
 export { readThings } from "./things";
 export { messagesDue, peopleDue } from "./timers";

@@ -1,5 +1,3 @@
-import { inMs } from "./columns";
-
 /**
  * The one table of what a message says about itself and no run changes: its columns with their SQL types, but
  * for the person and the id. What intake writes, what a copy takes over.
@@ -39,23 +37,3 @@ export const messageColumns = (table = ""): string =>
 
 /** The columns as a record is declared by them. */
 export const messageRecord = (): string => NAMES.map((name) => `${name} ${MESSAGE_COLUMNS[name]}`).join(", ");
-
-/** What the browser's index is made of, beside the state; times in milliseconds. */
-export const INDEX_NUMBERS = {
-  id: "m.id",
-  thread: "m.thread",
-  dateMs: inMs("m.date"),
-  size: "m.size",
-  traits: "m.traits",
-} as const;
-export const INDEX_TEXTS = {
-  fromName: "m.from_name",
-  fromAddress: "m.from_address",
-  to: "btrim(m.to_key)",
-  cc: "btrim(m.cc_key)",
-  via: "m.via",
-  file: "left(array_to_string(m.attachments, ' '), 4000)",
-  subject: "m.subject",
-  preview: "m.preview",
-  list: "m.list",
-} as const;

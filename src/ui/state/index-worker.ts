@@ -96,7 +96,8 @@ function joined(parts: readonly Columns[]): Columns {
 }
 
 async function fromServer(token: string, total: number): Promise<void> {
-  const ask = (before: string | null) => getIndex(before === null ? { limit: PART } : { limit: PART, before });
+  const ask = (before: number | null) =>
+    getIndex(before === null ? { limit: PART } : { limit: PART, before: String(before) });
   let parts: Columns[] = [];
   let count = 0;
   let seq = Infinity;

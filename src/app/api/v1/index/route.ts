@@ -2,8 +2,7 @@ import { promisify } from "node:util";
 import { gzip } from "node:zlib";
 import { route } from "@/app/api/http/answer";
 import { number, numbers } from "@/app/api/http/read";
-import { readPlace } from "@/core/api";
-import { MOST_INDEX_ROWS, readIndex, readIndexSince, readTest, Refusal, type Context } from "@/server/act";
+import { MOST_INDEX_ROWS, readIndex, readIndexSince, readTest, type Context } from "@/server/act";
 
 /** Low, since a person waits for it: most of what can be saved is saved at once. */
 const LEVEL = 2;
@@ -12,12 +11,10 @@ async function read(context: Context, query: URLSearchParams): Promise<Uint8Arra
   const since = query.get("since");
   if (since !== null) return readIndexSince(context, number(since, "since", { least: 0 }));
   const limit = query.has("limit") ? Math.min(MOST_INDEX_ROWS, number(query.get("limit"), "limit")) : MOST_INDEX_ROWS;
-  const before = query.get("before");
-  const place = before === null ? null : readPlace(before);
-  if (before !== null && !place) throw new Refusal(400, "Not a place", "Give back what the last part said.");
+  const before = query.has("before") ? number(query.get("before"), "before") : null;
   const ids = query.get("ids");
   const which = ids ? { ids: numbers(ids, "ids") } : { test: await readTest(context, query.get("narrow") ?? "") };
-  return readIndex(context, which, limit, place);
+  return readIndex(context, which, limit, before);
 }
 
 /**
