@@ -38,6 +38,8 @@ export async function pageOfIds(
 /** How many match, exactly. */
 export async function countMatches(sql: Queryable, person: PersonId, test: Test): Promise<number> {
   const context = await searchContext(sql, person, test);
+  const found = test.kind === "words" && (context.indexed || test.where === "body") ? context.found.get(test) : null;
+  if (found) return found.length;
   const [row] = await sql<{ n: number }[]>`
     select count(*)::int as n from ${messageJoin(sql, person)} and ${conditionOf(sql, context, test)}`;
   return row?.n ?? 0;

@@ -3,6 +3,7 @@ import type { PersonId } from "@/core/id";
 import { TRAIT, type Test, type TextField } from "@/core/narrow";
 import type { PendingQuery, Row } from "postgres";
 import type { Queryable } from "../db";
+import { listOf } from "../store";
 import { queryOf } from "./vector";
 
 type Fragment = PendingQuery<Row[]>;
@@ -69,18 +70,30 @@ export interface SearchContext {
   readonly person: PersonId;
   /** Whether the words of all messages are indexed: then the index alone is looked into. */
   readonly indexed: boolean;
+  /** The messages that hold the words of a test; null for too many to be named one by one. */
+  readonly found: ReadonlyMap<WordsTest, readonly number[] | null>;
 }
+
+/** Messages that are fetched by their ids rather than met on the way. */
+const MOST_FETCHED = 3000;
+
+type WordsTest = Extract<Test, { kind: "words" }>;
 
 /**
  * Words: by their index, and what it does not hold yet by the headers. A message that is not indexed is not
  * found by its own words; whoever shows results says so (see wordsThrough).
  */
-function wordsSql(
-  f: Sql,
-  { person, indexed: isWhole }: SearchContext,
-  { where, needle }: Extract<Test, { kind: "words" }>,
-): Fragment {
-  const indexed = f`m.id in (select w.message from message_words w
+function wordsSql(f: Sql, { person, indexed: isWhole, found }: SearchContext, words: WordsTest): Fragment {
+  const { where, needle } = words;
+  const ids = found.get(words);
+  const among = ids && f`m.id in (select unnest(${listOf(ids)}::text::bigint[]))`;
+  // A few are fetched one by one. Many are met soon by who goes through the mail in its order: "is true" keeps the
+  // planner from fetching them.
+  const indexed = among
+    ? ids.length > MOST_FETCHED
+      ? f`(${among}) is true`
+      : among
+    : f`m.id in (select w.message from message_words w
     where w.person = ${person} and w.words @@ ${queryOf(needle, where === "body")}::tsquery)`;
   if (where === "body" || isWhole) return f`(${indexed})`;
   // Needles hold only letters, digits and spaces, so nothing in them means anything to LIKE.

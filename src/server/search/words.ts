@@ -1,7 +1,7 @@
 import { messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
 import { listOf } from "../store";
-import { asksForWords, type Test } from "@/core/narrow";
+import type { Test } from "@/core/narrow";
 import type { SearchContext } from "./sql";
 import { queryOf } from "./vector";
 
@@ -20,13 +20,36 @@ export async function wordsThrough(sql: Queryable, person: PersonId): Promise<Wo
   return row ?? { through: 0, left: 0 };
 }
 
-/** What a condition is made with: whether every message's words are indexed matters only where it asks for words. */
+type WordsTest = Extract<Test, { kind: "words" }>;
+
+function wordsIn(test: Test): WordsTest[] {
+  if (test.kind === "words") return [test];
+  if (test.kind === "and" || test.kind === "or") return test.parts.flatMap(wordsIn);
+  return test.kind === "not" ? wordsIn(test.part) : [];
+}
+
+/** Words that more messages hold than this are left for the database to look for as it goes along. */
+const MOST_FOUND = 20_000;
+
+/**
+ * What a condition is made with. Words are looked for beforehand: of a search for words the
+ * planner only guesses how many it finds, and walks the whole mailbox for a word that three messages hold.
+ */
 export async function searchContext(sql: Queryable, person: PersonId, test: Test): Promise<SearchContext> {
-  if (!asksForWords(test)) return { person, indexed: false };
-  const [row] = await sql<{ left: boolean }[]>`
-    select exists (select 1 from message where person = ${person} and id > coalesce(
-      (select through from word_index where person = ${person}), 0)) as left`;
-  return { person, indexed: row?.left === false };
+  const found = new Map<WordsTest, readonly number[] | null>();
+  const tests = wordsIn(test);
+  if (tests.length === 0) return { person, indexed: false, found };
+  const [row] = await sql<{ whole: boolean }[]>`
+    select coalesce((select max(id) from message where person = ${person}), 0)
+      <= coalesce((select through from word_index where person = ${person}), 0) as whole`;
+  for (const words of tests) {
+    const rows = await sql<{ message: number }[]>`
+      with w as materialized (select message from message_words where person = ${person}
+        and words @@ ${queryOf(words.needle, words.where === "body")}::tsquery)
+      select message from w limit ${MOST_FOUND + 1}`;
+    found.set(words, rows.length > MOST_FOUND ? null : rows.map(({ message }) => message));
+  }
+  return { person, indexed: row?.whole === true, found };
 }
 
 /** Which messages hold the needle in their own words. */

@@ -7,7 +7,7 @@ import { expressionOf } from "../state/browse";
 import { groupVerdicts } from "../state/listed";
 import { mailbox, useView } from "../state/store";
 import { groupName, Head } from "./head";
-import { Row } from "./row";
+import { Row, type RowState } from "./row";
 
 interface Props {
   readonly viewport: Viewport;
@@ -32,6 +32,20 @@ function useHints(): (row: number) => string {
   }, [directory, showFolder]);
 }
 
+/** Rows drawn at once, usually: as many pieces of the page are used again and again. */
+const SLOTS = 64;
+
+function stateOf(row: number): RowState {
+  const { bits, marker, dueMs, deferMs, backMs } = mailbox.columns;
+  return {
+    bits: bits[row]!,
+    marker: marker[row]!,
+    dueMs: dueMs[row]!,
+    deferMs: deferMs[row]!,
+    backMs: backMs[row]!,
+  };
+}
+
 /** The rows in sight, heads of groups among them, in a block that moves with the scroll bar. */
 export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
   const listing = useView((v) => v.listing);
@@ -42,7 +56,8 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
   const decided = useView((v) => v.decided);
   const together = useView((v) => v.together);
   const notDone = useView((v) => v.notDone);
-  const version = useView((v) => v.version);
+  // What a row shows may have changed with it.
+  useView((v) => v.version);
   const directory = useView((v) => v.directory);
   const place = useView((v) => v.place);
   const conditions = useView((v) => v.conditions);
@@ -56,6 +71,8 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
   const verdicts = useMemo(() => groupVerdicts({ listing, decided, together }), [listing, decided, together]);
   const selectedIn = (group: number) =>
     listing.members(group).filter((row) => isSelected(selection, mailbox.columns.id[row]!)).length;
+  // A page further on is drawn in the places of the last one: making new ones and dropping the old takes longer.
+  const slots = Math.max(SLOTS, last - first);
   const drawn = (at: number) => {
     const row = items[at]!;
     const topPx = (at - base) * rowPx;
@@ -79,8 +96,10 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
     const verdict = verdictOf(id);
     return (
       <Row
-        key={id}
+        key={at % slots}
+        {...stateOf(row)}
         row={row}
+        generation={mailbox.generation}
         place={at}
         topPx={topPx}
         tall={tall}
@@ -92,7 +111,6 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
         hint={hintOf(row)}
         nowMs={nowMs}
         sought={sought}
-        version={version}
         offsetPx={swiping?.row === String(id) ? swiping.offsetPx : 0}
       />
     );

@@ -10,8 +10,19 @@ import { Marked } from "../parts/marked";
 export const ROW_HEIGHT = 30;
 export const TALL_ROW_HEIGHT = 66;
 
-interface Props {
+/** What can change about a message while its row stays where it is; times in milliseconds, NaN for none. */
+export interface RowState {
+  readonly bits: number;
+  readonly marker: number;
+  readonly dueMs: number;
+  readonly deferMs: number;
+  readonly backMs: number;
+}
+
+interface Props extends RowState {
   readonly row: number;
+  /** Rows are numbered anew with each: the same number may be another message then. */
+  readonly generation: number;
   readonly place: number;
   readonly topPx: number;
   readonly tall: boolean;
@@ -27,11 +38,9 @@ interface Props {
   readonly sought: readonly string[];
   /** How far a finger has pulled it to one side. */
   readonly offsetPx: number;
-  /** Only there so that a row is drawn again when the mailbox changed. */
-  readonly version: number;
 }
 
-/** One message of the list. Everything it shows is read from the columns; it holds nothing itself. */
+/** One message of the list. What never changes about it is read from the columns; it holds nothing itself. */
 export const Row = memo(function Row({
   row,
   place,
@@ -46,21 +55,24 @@ export const Row = memo(function Row({
   nowMs,
   sought,
   offsetPx,
+  bits,
+  marker: markerId,
+  dueMs: due,
+  deferMs,
+  backMs,
 }: Props) {
   const { columns } = mailbox;
-  const unread = (columns.bits[row]! & STATE_BIT.read) === 0;
-  const flagged = (columns.bits[row]! & STATE_BIT.flagged) !== 0;
-  const pinned = (columns.bits[row]! & STATE_BIT.pin) !== 0;
-  const owed = (columns.bits[row]! & STATE_BIT.owed) !== 0;
+  const unread = (bits & STATE_BIT.read) === 0;
+  const flagged = (bits & STATE_BIT.flagged) !== 0;
+  const pinned = (bits & STATE_BIT.pin) !== 0;
+  const owed = (bits & STATE_BIT.owed) !== 0;
   const age = nowMs - columns.dateMs[row]!;
   const old = age > WEEK_MS;
-  const marker = markers.find((m) => m.id === columns.marker[row]);
+  const marker = markers.find((m) => m.id === markerId);
   const from = textAt(columns, "fromName", row) || textAt(columns, "fromAddress", row) || "no sender";
   const subject = textAt(columns, "subject", row) || "(no subject)";
   const preview = textAt(columns, "preview", row);
   const decided = verdict !== undefined;
-  const due = columns.dueMs[row]!;
-  const [deferMs, backMs] = [columns.deferMs[row]!, columns.backMs[row]!];
   const zone = view().home?.person.zone ?? "UTC";
 
   const tickBox = (
@@ -134,7 +146,7 @@ export const Row = memo(function Row({
     "data-focused": focused || undefined,
   };
   const pulled = offsetPx === 0 ? {} : { transform: `translateX(${offsetPx}px)` };
-  const frame = `${ticked ? "bg-spruce-soft" : ""} ${focused ? "shadow-[inset_0_0_0_2px_var(--ink)]" : ""} border-b border-rule-soft absolute inset-x-0 cursor-default`;
+  const frame = `${ticked ? "bg-spruce-soft" : ""} ${focused ? "shadow-[inset_0_0_0_2px_var(--ink)]" : ""} border-b border-rule-soft absolute inset-x-0 cursor-default contain-strict`;
 
   if (tall)
     return (

@@ -11,12 +11,31 @@ interface InSight extends Viewport {
   readonly onScroll: (event: UIEvent<HTMLElement>) => void;
 }
 
-/** The part of the list that is drawn: measured, scrolled, and kept where the focus is. */
+/** Less than a pixel apart is the browser's rounding. */
+const ROUNDING_PX = 1;
+
+/**
+ * The part of the list that is drawn: measured, scrolled, and kept where the focus is. Where it scrolls to is
+ * worked out before anything is drawn, and the scroll bar is not asked where it stands but where it was moved:
+ * being asked, the browser lays out all that has changed, once for the question and once more to paint.
+ */
 export function useViewport(listing: Listing, focus: number, rowPx: number): InSight {
   const box = useRef<HTMLDivElement>(null);
+  const bar = useRef(0);
   const [scrolledPx, setScrolled] = useState(0);
   const [heightPx, setHeight] = useState(USUAL_PX);
+  const [kept, setKept] = useState<unknown[]>([]);
   const rows = listing.items.length;
+  const scrolling = { rows, rowPx, heightPx, scrolledPx };
+  const viewport = viewportOf(scrolling);
+
+  // The focused row comes into sight when it, or the list around it, is another one.
+  const now = [focus, listing, heightPx, rowPx];
+  if (now.some((one, i) => one !== kept[i])) {
+    setKept(now);
+    const to = focus < 0 ? scrolledPx : scrolledTo(focus, scrolling);
+    setScrolled(Math.min(to, Math.max(0, viewport.drawnPx - heightPx)));
+  }
 
   useLayoutEffect(() => {
     const element = box.current;
@@ -30,18 +49,19 @@ export function useViewport(listing: Listing, focus: number, rowPx: number): InS
 
   useEffect(() => provide({ pageRows: () => Math.floor(heightPx / rowPx) }), [heightPx, rowPx]);
 
-  // Keeps the focused row in sight, before the frame is painted.
   useLayoutEffect(() => {
-    const element = box.current;
-    if (!element || focus < 0) return;
-    const to = scrolledTo(focus, { rows, rowPx, heightPx, scrolledPx: element.scrollTop });
-    if (to !== element.scrollTop) element.scrollTop = to;
-    setScrolled(element.scrollTop);
-  }, [focus, heightPx, rowPx, listing, rows]);
+    if (bar.current === scrolledPx || !box.current) return;
+    bar.current = scrolledPx;
+    box.current.scrollTop = scrolledPx;
+  }, [scrolledPx]);
 
   return {
     box,
-    ...viewportOf({ rows, rowPx, heightPx, scrolledPx }),
-    onScroll: (event) => setScrolled(event.currentTarget.scrollTop),
+    ...viewport,
+    onScroll: ({ currentTarget: { scrollTop } }) => {
+      if (Math.abs(scrollTop - bar.current) < ROUNDING_PX) return;
+      bar.current = scrollTop;
+      setScrolled(scrollTop);
+    },
   };
 }

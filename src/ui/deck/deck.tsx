@@ -1,9 +1,11 @@
 "use client";
+import { memo, useMemo } from "react";
 import { PAD_CODES, type Layer, type PadCode } from "@/core/keys";
 import type { MacroShape } from "@/core/api";
 import { stepsText } from "@/core/macro";
 import { useKeyLabels } from "../input/layout";
 import { useNarrowScreen } from "../parts/narrow-screen";
+import { useNow } from "../parts/now";
 import { TONE } from "../parts/tone";
 import { runMacro } from "../state/run";
 import { isDecided } from "../state/listed";
@@ -24,7 +26,7 @@ interface PadProps {
   readonly now: string;
 }
 
-export function Pad({ label, macro, pressed, reason, now }: PadProps) {
+export const Pad = memo(function Pad({ label, macro, pressed, reason, now }: PadProps) {
   if (!macro)
     return (
       <div className="grid h-[41px] min-w-0 grid-cols-[30px_1fr] items-center gap-2 rounded-md border border-rule px-1 text-ink-3">
@@ -58,7 +60,7 @@ export function Pad({ label, macro, pressed, reason, now }: PadProps) {
       </span>
     </button>
   );
-}
+});
 
 /** What macros act on, in words. */
 function useTarget(): string {
@@ -86,6 +88,11 @@ export function Deck({ layer }: { readonly layer: Layer }) {
   const reasons = usePadReasons();
   const rested = useRested();
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const minute = useNow(60_000);
+  const nows = useMemo(() => {
+    void minute;
+    return new Map(macros.map((macro) => [macro.id, nowText(macro, zone, rested.get(macro.id))]));
+  }, [macros, zone, rested, minute]);
   const deck = decks.find((d) => d.number === current);
   const on = (code: PadCode) => {
     const pad = deck?.pads.find((p) => p.layer === layer && p.code === code && !p.off);
@@ -141,7 +148,7 @@ export function Deck({ layer }: { readonly layer: Layer }) {
                 macro={macro}
                 pressed={macro !== undefined && pressed === String(macro.id)}
                 reason={macro && reasons.get(macro.id)}
-                now={macro ? nowText(macro, zone, rested.get(macro.id)) : ""}
+                now={(macro && nows.get(macro.id)) ?? ""}
               />
             );
           })}

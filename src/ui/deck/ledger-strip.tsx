@@ -1,4 +1,5 @@
 "use client";
+import { memo, useDeferredValue, useMemo } from "react";
 import type { EntryShape } from "@/core/api";
 import { READING } from "@/core/ledger";
 import { takeBack } from "../state/decide";
@@ -10,14 +11,56 @@ function entryText(entry: EntryShape): string {
   return entry.macro.name;
 }
 
+interface EntryProps {
+  readonly entry: EntryShape;
+  readonly waiting: boolean;
+  readonly zone: string;
+}
+
+/** One run; drawn anew only when something about it has changed. */
+const Entry = memo(function Entry({ entry, waiting, zone }: EntryProps) {
+  return (
+    <li
+      className="grid grid-cols-[46px_1fr_auto_auto] items-center gap-2 border-b border-rule py-[3px] [contain-intrinsic-height:25px] [content-visibility:auto]"
+      data-kind={entry.kind}
+      data-state={entry.state}
+    >
+      <span className="num text-[11.5px] text-ink-3">{clockText(entry.at, zone)}</span>
+      <span className={`truncate ${entry.state === "undone" ? "text-ink-3 line-through" : ""}`}>
+        <b className="font-semibold">{entryText(entry)}</b>
+        {`: ${entry.about || plural(entry.messages, "message")}`}
+      </span>
+      <span className="num text-ink-3">
+        {waiting ? "waiting" : entry.state === "partly undone" ? "part left" : countText(entry.changed)}
+      </span>
+      {entry.kind === "run" && entry.state !== "undone" && entry.restorable > 0 ? (
+        <button
+          type="button"
+          className="rounded-sm border border-rule bg-sheet px-1.5 text-[11px]"
+          onClick={() => takeBack("undo", entry)}
+          aria-label={`Take back ${entry.macro.name}`}
+        >
+          undo
+        </button>
+      ) : (
+        <span />
+      )}
+    </li>
+  );
+});
+
 const MOST_SHOWN = 30;
 
-/** The last runs, and what has just happened. */
+/** The last runs, and what has just happened. The list is painted first. */
 export function LedgerStrip() {
-  const ledger = useView((v) => v.ledger);
-  const waiting = useView((v) => v.waiting);
+  const ledger = useDeferredValue(useView((v) => v.ledger));
+  const waiting = useDeferredValue(useView((v) => v.waiting));
   const folded = useView((v) => v.folded);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  return useMemo(() => drawn(ledger, waiting, folded, zone), [ledger, waiting, folded, zone]);
+}
+
+function drawn(ledger: readonly EntryShape[], waiting: number, folded: boolean, zone: string) {
   const waitingIds = new Set(ledger.slice(0, waiting).map((entry) => entry.id));
   // A run that found everything so already was told when it was made, and takes no place among the others.
   const shown = ledger
@@ -50,37 +93,7 @@ export function LedgerStrip() {
             aria-label="Runs, newest first"
           >
             {shown.map((entry) => (
-              <li
-                key={entry.id}
-                className="grid grid-cols-[46px_1fr_auto_auto] items-center gap-2 border-b border-rule py-[3px]"
-                data-kind={entry.kind}
-                data-state={entry.state}
-              >
-                <span className="num text-[11.5px] text-ink-3">{clockText(entry.at, zone)}</span>
-                <span className={`truncate ${entry.state === "undone" ? "text-ink-3 line-through" : ""}`}>
-                  <b className="font-semibold">{entryText(entry)}</b>
-                  {`: ${entry.about || plural(entry.messages, "message")}`}
-                </span>
-                <span className="num text-ink-3">
-                  {waitingIds.has(entry.id)
-                    ? "waiting"
-                    : entry.state === "partly undone"
-                      ? "part left"
-                      : countText(entry.changed)}
-                </span>
-                {entry.kind === "run" && entry.state !== "undone" && entry.restorable > 0 ? (
-                  <button
-                    type="button"
-                    className="rounded-sm border border-rule bg-sheet px-1.5 text-[11px]"
-                    onClick={() => takeBack("undo", entry)}
-                    aria-label={`Take back ${entry.macro.name}`}
-                  >
-                    undo
-                  </button>
-                ) : (
-                  <span />
-                )}
-              </li>
+              <Entry key={entry.id} entry={entry} waiting={waitingIds.has(entry.id)} zone={zone} />
             ))}
           </ol>
         )}

@@ -1,16 +1,16 @@
-import { useMemo } from "react";
+import { useDeferredValue, useMemo } from "react";
 import { checkSteps, textOfProblem } from "@/core/macro";
 import { asksForWords, matcher, readNarrow } from "@/core/narrow";
 import { planContext } from "../state/decide";
 import { mailbox, useView } from "../state/store";
 
-/** Why each macro cannot act now, by its number; those that can are missing. */
+/** Why each macro cannot act now, by its number; those that can are missing. The list is painted first. */
 export function usePadReasons(): ReadonlyMap<number, string> {
   const macros = useView((v) => v.macros);
   const directory = useView((v) => v.directory);
-  const focusId = useView((v) => v.focusId);
-  const ticked = useView((v) => v.selected);
-  const version = useView((v) => v.version);
+  const focusId = useDeferredValue(useView((v) => v.focusId));
+  const ticked = useDeferredValue(useView((v) => v.selected));
+  const version = useDeferredValue(useView((v) => v.version));
   const fixed = useMemo(() => {
     void directory;
     const context = { ...planContext(), now: new Date() };

@@ -5,6 +5,7 @@ import { nextRedo, nextUndo } from "@/core/ledger";
 import { matchingRows } from "@/core/list";
 import type { PlanContext } from "@/core/macro";
 import { plural } from "../parts/words";
+import { afterPaint } from "./after-paint";
 import { isWell, write } from "./api";
 import { checkNarrow, relist } from "./browse";
 import { shownEntries } from "./entries";
@@ -121,7 +122,7 @@ function out(): Outgoing {
 
 function decide(decision: Decision, planned?: Change): Change {
   const change = settler.decide(decision, planned);
-  out().queue.add(decision);
+  afterPaint(() => out().queue.add(decision));
   return change;
 }
 

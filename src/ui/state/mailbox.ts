@@ -125,7 +125,10 @@ export class Mailbox implements World {
       else places.set(thread[row]!, new Set([folder[row]!]));
     }
     const out = new Set(ids);
+    // One thread is the usual case, and asked for whenever the focus rests: a plain comparison walks a million rows.
+    const only = places.size === 1 ? places.keys().next().value : undefined;
     for (let row = 0; row < count; row++) {
+      if (only !== undefined && thread[row] !== only) continue;
       const folders = places.get(thread[row]!);
       if (!folders) continue;
       if (everywhere || ((traits[row]! & TRAIT.mine) === 0 && folders.has(folder[row]!))) out.add(id[row]!);

@@ -6,14 +6,19 @@ import { askForWords } from "./words";
 
 /** Counting: everything shown with a count is counted anew a moment after a change, a piece between two frames. */
 
-/** Changes come in bursts: counting waits for so long after the first of them. */
-const SETTLE_MS = 60;
+/** Changes come in bursts, and keys go first: counting waits until nothing has happened for so long, … */
+const SETTLE_MS = 100;
+/** … but not for longer than this. */
+const MOST_WAIT_MS = 800;
 /** How long a piece of counting may take; a frame has sixteen. */
 const PIECE_MS = 5;
 const ROWS_AT_ONCE = 4000;
 
 let counted = { version: -1, batches: null as unknown, minute: -1 };
-let timer: ReturnType<typeof setTimeout> | null = null;
+let timer: ReturnType<typeof setTimeout> | undefined;
+let counting = false;
+/** When the first of the changes came that have not been counted; null when all have. */
+let since: number | null = null;
 
 /** For each label, those it is nested in, as paths say. */
 function labelsAbove(): Map<number, number[]> {
@@ -40,24 +45,29 @@ function begin(): Tally {
 
 function goOn(tally: Tally, generation: number): void {
   // Rows are numbered anew: what was counted so far means nothing any more.
-  if (generation !== mailbox.generation) return schedule();
+  if (generation !== mailbox.generation) return count();
   const end = performance.now() + PIECE_MS;
   let done: Tallied | null = null;
   while (!done && performance.now() < end) done = tally.walk(ROWS_AT_ONCE);
   if (!done) {
-    timer = setTimeout(() => goOn(tally, generation), 0);
+    setTimeout(() => goOn(tally, generation), 0);
     return;
   }
-  timer = null;
+  counting = false;
   set({ tally: done });
-  look();
+}
+
+function count(): void {
+  since = null;
+  counting = true;
+  counted = now();
+  goOn(begin(), mailbox.generation);
 }
 
 function schedule(): void {
-  timer = setTimeout(() => {
-    counted = now();
-    goOn(begin(), mailbox.generation);
-  }, SETTLE_MS);
+  since ??= performance.now();
+  clearTimeout(timer);
+  timer = setTimeout(count, Math.max(0, Math.min(SETTLE_MS, since + MOST_WAIT_MS - performance.now())));
 }
 
 const now = () => ({
@@ -72,7 +82,7 @@ function look(): void {
   const current = now();
   const same =
     current.version === counted.version && current.batches === counted.batches && current.minute === counted.minute;
-  if (!same && timer === null) schedule();
+  if (!same && !counting) schedule();
 }
 
 /** Counts once more, although nothing here changed: something else did that batches ask for. */

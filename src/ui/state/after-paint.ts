@@ -1,0 +1,27 @@
+/** A window that is not drawn, such as a hidden one, gets its turn all the same. */
+const LATEST_MS = 200;
+
+let waiting: (() => void)[] = [];
+let timer: ReturnType<typeof setTimeout> | undefined;
+
+function flush(): void {
+  clearTimeout(timer);
+  const works = waiting;
+  waiting = [];
+  for (const work of works) work();
+}
+
+/** Does something once the frame that is being made has been painted, in the order asked for: the screen goes first. */
+export function afterPaint(work: () => void): void {
+  waiting.push(work);
+  if (waiting.length > 1) return;
+  timer = setTimeout(flush, LATEST_MS);
+  requestAnimationFrame(() => {
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = flush;
+    port2.postMessage(null);
+  });
+}
+
+// A window that is closed before its next frame does at once what was to come after it.
+if (typeof window !== "undefined") window.addEventListener("pagehide", flush);
