@@ -1,12 +1,8 @@
-import { writeMail, type Charset, type Encoding, type Mail, type Multipart, type Part } from "./mime";
-import * as bookings from "./kinds/bookings";
-import * as noise from "./kinds/noise";
-import * as people from "./kinds/people";
-import * as regular from "./kinds/regular";
-import * as running from "./kinds/running";
+import { addressed, arrivalHeaders, bodyOf, kindOf, ZONES } from "./letters";
+import { writeMail, type Mail } from "./mime";
 import { seeded, type Random } from "./random";
-import type { Kind, Letter } from "./story";
-import { DOMAIN, OFFICE, type Person } from "./world";
+import type { Letter } from "./story";
+import { DOMAIN } from "./world";
 
 export interface Generated {
   /** Path of the folder it goes into. */
@@ -23,47 +19,11 @@ export interface Options {
   readonly now: Date;
 }
 
-/** How often each kind comes, in parts of a whole. */
-const KINDS: readonly (readonly [weight: number, kind: Kind])[] = [
-  [20, bookings.request],
-  [5, bookings.change],
-  [5, bookings.cancellation],
-  [3, bookings.lost],
-  [4, bookings.question],
-  [13, running.supply],
-  [7, running.report],
-  [3, running.wardenNote],
-  [11, regular.bulletin],
-  [5, regular.rota],
-  [4, regular.committee],
-  [2, regular.inspection],
-  [8, noise.newsletter],
-  [5, noise.statement],
-  [2, noise.press],
-  [5, noise.junk],
-  [1, noise.phishing],
-  [1, noise.bounce],
-  [1, noise.away],
-  [1, noise.odd],
-  [6, people.tripReport],
-  [1, people.album],
-  [1, people.debate],
-  [4, people.digest],
-];
-const WEIGHTS = KINDS.reduce((sum, [weight]) => sum + weight, 0);
-
 /** The inbox holds this many, or a third of a small world. */
 const INBOX = 400;
 const SPAN_DAYS = 730;
 const HOUR_MS = 3_600_000;
 const DAY_MS = 24 * HOUR_MS;
-const ZONES = [60, 60, 60, 120, 0, -300, 540];
-
-const kindOf = (r: Random): Kind => {
-  let at = r.int(1, WEIGHTS);
-  for (const [weight, kind] of KINDS) if ((at -= weight) <= 0) return kind;
-  return bookings.request;
-};
 
 const quote = (letter: Letter, date: Date): string =>
   `\nOn ${date.toISOString().slice(0, 10)}, ${letter.from.name} wrote:\n${letter.text
@@ -71,31 +31,6 @@ const quote = (letter: Letter, date: Date): string =>
     .split("\n")
     .map((line) => `> ${line}`)
     .join("\n")}\n`;
-
-function bodyOf(r: Random, letter: Letter, text: string): Part | Multipart {
-  if (letter.body) return letter.body;
-  const charset = r.pick<Charset>(["utf-8", "utf-8", "utf-8", "iso-8859-1", "windows-1252"]);
-  const encoding = r.pick<Encoding>(["quoted-printable", "quoted-printable", "8bit", "base64", "7bit"]);
-  const plain: Part = { type: "text/plain", content: text, charset, encoding };
-  const inline = letter.files?.filter((file) => file.disposition === "inline") ?? [];
-  const attached = letter.files?.filter((file) => file.disposition !== "inline") ?? [];
-  const html: Part | null = letter.html ? { type: "text/html", content: letter.html, charset: "utf-8" } : null;
-  const rich: Part | Multipart | null =
-    html && inline.length > 0 ? { multipart: "related", parts: [html, ...inline] } : html;
-  const words: Part | Multipart = rich ? { multipart: "alternative", parts: [plain, rich] } : plain;
-  return attached.length > 0 ? { multipart: "mixed", parts: [words, ...attached] } : words;
-}
-
-/** What the receiving server found out about the sender (RFC 8601): forged mail fails in one of three ways. */
-function authentication(domain: string, isJunk: boolean): readonly [string, string] {
-  const found = isJunk
-    ? `spf=softfail smtp.mailfrom=${domain}; dkim=none; dmarc=fail header.from=${domain}`
-    : `spf=pass smtp.mailfrom=${domain}; dkim=pass header.d=${domain}; dmarc=pass header.from=${domain}`;
-  return ["Authentication-Results", `mx.${DOMAIN}; ${found}`];
-}
-
-const addressed = (letter: Letter): readonly Person[] =>
-  typeof letter.to === "string" ? [{ name: OFFICE, address: `${letter.to}@${DOMAIN}` }] : letter.to;
 
 /** Days back from now. Filed mail is spread over two years; the inbox is fresh, with a tail that was neglected. */
 const ageOf = (r: Random, fresh: boolean): number =>
@@ -124,15 +59,7 @@ export function* generate({ messages, seed, now }: Options): Generator<Generated
       const read = letter.sent || (fresh ? r.chance(0.3) : r.chance(0.97));
       const answered = !letter.sent && story.length > 1 && letter === story[0] && !fresh;
       const headers: (readonly [string, string])[] = [
-        ...(letter.sent
-          ? []
-          : [
-              [
-                "Received",
-                `from mx.${domain} by mx.${DOMAIN} with ESMTPS; ${new Date(date.getTime() + 4000).toUTCString().replace("GMT", "+0000")}`,
-              ] as const,
-            ]),
-        ...(letter.sent ? [] : [authentication(domain, letter.folder === "Junk")]),
+        ...(letter.sent ? [] : arrivalHeaders(letter, date)),
         ...(letter.headers ?? []),
         ...(read ? [["Status", "RO"] as const] : []),
         ...(answered ? [["X-Status", "A"] as const] : []),

@@ -15,6 +15,7 @@ const HELP = `npm run demo -- [options]
   --messages N   how many demo messages to make                (default 12000)
   --seed N       another seed makes another world              (default 7)
   --empty        start without mail
+  --quiet        no new mail comes by itself; in a demo that is there already the Places screen says how much does
   --reset        throw away what is kept, and begin anew
   --data DIR     where everything is kept                      (default .data)
 
@@ -30,6 +31,7 @@ function options() {
         messages: { type: "string", default: "12000" },
         seed: { type: "string", default: "7" },
         empty: { type: "boolean" },
+        quiet: { type: "boolean" },
         reset: { type: "boolean" },
         data: { type: "string", default: ".data" },
         help: { type: "boolean" },
@@ -71,16 +73,24 @@ async function bringIn(env, files) {
     );
 }
 
+/** New mail an hour, unless it is to be quiet. */
+const RATE = "4";
+
+/** The demo's mail comes from a simulated service; an empty mailbox has none. */
+const service = ({ empty, quiet }) => (empty ? [] : ["--simulated", quiet ? "0" : RATE]);
+
 /**
  * Brings the database to this version and fills it once. What was begun and cut off is done again: the same
  * mail makes no doubles.
  */
 async function prepare(asked, env, mail, data) {
   const setup = (...beginning) =>
-    command("preparing the database", process.execPath, ["dist/setup.mjs", "src/server/db/migrations", ...beginning], {
-      cwd: ROOT,
-      env,
-    });
+    command(
+      "preparing the database",
+      process.execPath,
+      ["dist/setup.mjs", "src/server/db/migrations", ...beginning, ...service(asked)],
+      { cwd: ROOT, env },
+    );
   const filled = join(data, "filled");
   if (asked.empty || existsSync(filled)) return setup();
   const { messages, seed } = asked;

@@ -27,7 +27,8 @@ export async function makeTemplate(messages: number): Promise<void> {
   const run = (...args: string[]) =>
     execFileSync(process.execPath, args, { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
   run("dist/demo.mjs", "--out", mail, "--messages", String(messages));
-  run("dist/setup.mjs", "src/server/db/migrations", join(mail, "beginning.json"));
+  // A service that brings nothing by itself: tests count.
+  run("dist/setup.mjs", "src/server/db/migrations", join(mail, "beginning.json"), "--simulated", "0");
   const files = JSON.parse(readFileSync(join(mail, "files.json"), "utf8")) as { folder: string; path: string }[];
   for (const { folder, path } of files) run("dist/import.mjs", path, "--folder", folder, "--quiet");
   rmSync(mail, { recursive: true });

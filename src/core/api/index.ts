@@ -61,3 +61,4 @@ export {
 export { LARGEST_INT } from "./parts";
 export { settingsPatch, settingsShape } from "./settings";
 export { readPlace, writePlace, type Place } from "./place";
+export { mailRequest, SIMULATOR_MODES, simulatorPatch, simulatorShape, type SimulatorShape } from "./simulator";

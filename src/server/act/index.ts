@@ -20,6 +20,7 @@ export { listNarrowings, noteNarrowing } from "./narrowings";
 export { dryRun } from "./dry";
 export { exportPack, importPack } from "./packs";
 export { runMacro, takeBack } from "./runs";
+export { bringMail, changeSimulator, readSimulator } from "./simulator";
 export { changeSettings, readSettings } from "./settings";
 export { changeTask, listTasks } from "./tasks";
 export { wordsWith } from "./words";

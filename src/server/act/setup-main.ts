@@ -1,12 +1,20 @@
 import { readFileSync } from "node:fs";
+import { parseArgs } from "node:util";
 import { migrateDatabase, NewerDatabase, openDatabase } from "../db";
+import { ensureSimulated } from "../gateway";
 import { everybody, inTurn, settleNames } from "../run";
 import { begin, type Beginning } from "./begin";
 
-/** `setup MIGRATIONS [BEGINNING.json]`: brings the database to this version; prints "new" for a new person. */
-const [migrations, beginning] = process.argv.slice(2);
+/**
+ * `setup MIGRATIONS [BEGINNING.json] [--simulated RATE]`: brings the database to this version, and gives its first
+ * person the simulated mail service where there is none; prints "new" for a new person.
+ */
+const {
+  positionals: [migrations, beginning],
+  values: { simulated },
+} = parseArgs({ allowPositionals: true, options: { simulated: { type: "string" } } });
 const url = process.env.DATABASE_URL;
-if (!url || !migrations) throw new Error("usage: DATABASE_URL=… setup MIGRATIONS [BEGINNING.json]");
+if (!url || !migrations) throw new Error("usage: DATABASE_URL=… setup MIGRATIONS [BEGINNING.json] [--simulated RATE]");
 
 const EMPTY: Beginning = {
   name: "You",
@@ -27,6 +35,10 @@ try {
 const db = openDatabase(url, 2);
 // What an older version kept by name is kept by id from now on.
 for (const { person } of await everybody(db)) await inTurn(db, person, (tx) => settleNames(tx, person));
-const { isNew } = await begin(db, beginning ? (JSON.parse(readFileSync(beginning, "utf8")) as Beginning) : EMPTY);
+const { person, isNew } = await begin(
+  db,
+  beginning ? (JSON.parse(readFileSync(beginning, "utf8")) as Beginning) : EMPTY,
+);
+if (simulated !== undefined) await inTurn(db, person, (tx) => ensureSimulated(tx, person, Number(simulated)));
 console.log(isNew ? "new" : "kept");
 await db.close();

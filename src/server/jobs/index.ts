@@ -1,4 +1,5 @@
 export { wakeDue } from "./clock";
+export { takeMail } from "./mail";
 export { ParsePool } from "./pool";
 export { beginJob, findJob, jobShapeOf, listJobs, receiveFile, type JobRow } from "./rows";
 export { doJob, work } from "./work";

@@ -1,8 +1,12 @@
 import { plural } from "@/core/text";
 import { cpus } from "node:os";
+import { letterAt } from "../../../demo/letters";
 import { openDatabase } from "../db";
+import { receiveDue } from "../gateway";
 import { wakeDue } from "./clock";
 import { keep } from "./keeper";
+import { takeMail } from "./mail";
+import { ParsePool } from "./pool";
 import { work } from "./work";
 
 /** The job process: does imports as they come, until it is told to end. */
@@ -21,23 +25,40 @@ const look = () => void keep(db, new Date(), log).catch((error: Error) => log(`k
 const keeping = setInterval(look, KEEP_EVERY_MS);
 look();
 
-/** How often the clock is looked at. */
-const CLOCK_MS = 1000;
-let isWaking = false;
-async function wake(): Promise<void> {
-  if (isWaking) return;
-  isWaking = true;
-  try {
-    const count = await wakeDue(db, new Date());
-    if (count > 0) log(`brought back ${plural(count, "deferred message")}`);
-  } catch (error) {
-    log(`bringing back stopped: ${error instanceof Error ? error.message : String(error)}`);
-  }
-  isWaking = false;
+/** How often the clock is looked at, and new mail. */
+const LOOK_MS = 1000;
+
+/** Does something again and again, never twice at a time; what goes wrong is said, and it is done again. */
+function repeated(name: string, act: () => Promise<string | null>): () => void {
+  let isAt = false;
+  const once = async () => {
+    if (isAt) return;
+    isAt = true;
+    try {
+      const said = await act();
+      if (said) log(said);
+    } catch (error) {
+      log(`${name} stopped: ${error instanceof Error ? error.message : String(error)}`);
+    }
+    isAt = false;
+  };
+  const timer = setInterval(() => void once(), LOOK_MS);
+  return () => clearInterval(timer);
 }
-const waking = setInterval(() => void wake(), CLOCK_MS);
+
+const stops = [
+  repeated("bringing back", async () => {
+    const count = await wakeDue(db, new Date());
+    return count > 0 ? `brought back ${plural(count, "deferred message")}` : null;
+  }),
+  repeated("taking mail in", async () => {
+    await receiveDue(db, new Date(), letterAt);
+    const count = await takeMail(db, () => new ParsePool(worker, 1), new Date());
+    return count > 0 ? `took in ${plural(count, "new message")}` : null;
+  }),
+];
 
 await work(db, worker, Math.max(1, Math.min(4, cpus().length)), stop.signal, log);
 clearInterval(keeping);
-clearInterval(waking);
+for (const end of stops) end();
 await db.close();

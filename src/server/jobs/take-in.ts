@@ -152,8 +152,9 @@ const stateBits = (item: Good): number =>
 /**
  * Where mail goes, read in the turn in which it comes in: a folder that was removed since the import began gives
  * way to the inbox, and a sender who was just blocked is blocked.
+ * @param folder null for the inbox
  */
-export async function intoOf(tx: Transaction, person: PersonId, folder: number): Promise<Into> {
+export async function intoOf(tx: Transaction, person: PersonId, folder: number | null): Promise<Into> {
   const { folders, labels } = await readDirectory(tx, person);
   const inbox = folders.find((one) => one.role === "inbox");
   const junk = folders.find((one) => one.role === "junk");

@@ -7,6 +7,7 @@ import { Habits } from "./habits";
 import { Keeping } from "./keeping";
 import { Labels } from "./labels";
 import { Markers } from "./markers";
+import { Service } from "./service";
 
 /** Where mail can be and what can be put on it. Everything takes effect at once; what moves mail can be undone. */
 export function PlacesScreen() {
@@ -24,6 +25,7 @@ export function PlacesScreen() {
           <Markers />
           <Habits />
           <Keeping />
+          <Service />
         </div>
       </div>
     </main>

@@ -1,5 +1,5 @@
 import { QueryClient, queryOptions } from "@tanstack/react-query";
-import type { DryAnswer, EntryDetail, JobShape, MacroShape, Message, TaskShape } from "@/core/api";
+import type { DryAnswer, EntryDetail, JobShape, MacroShape, Message, SimulatorShape, TaskShape } from "@/core/api";
 import { Away, get, getText, write } from "./api";
 
 /**
@@ -30,6 +30,13 @@ export const entryDetail = (id: string, state: string) =>
 
 const LOOK_EVERY_MS = 700;
 const isOver = (job: JobShape): boolean => job.state === "done" || job.state === "failed";
+
+/** The simulated mail service; there need not be one. */
+export const simulator = queryOptions({
+  queryKey: ["simulator"],
+  queryFn: () => get<SimulatorShape>("/simulator"),
+  refetchInterval: ({ state }) => (state.data ? 2 * LOOK_EVERY_MS : false),
+});
 
 /** Imports, looked at more often while one goes on. */
 export const jobs = queryOptions({

@@ -135,6 +135,22 @@ export const OPERATIONS: readonly Operation[] = [
     body: shape.settingsPatch,
     answer: shape.settingsShape,
   },
+  { method: "get", path: "/simulator", summary: "The simulated mail service", answer: shape.simulatorShape },
+  {
+    method: "patch",
+    path: "/simulator",
+    summary: "Change how the simulated mail service behaves",
+    body: shape.simulatorPatch,
+    answer: shape.simulatorShape,
+  },
+  {
+    method: "post",
+    path: "/simulator/mail",
+    summary: "Let messages come from it at once",
+    body: shape.mailRequest,
+    answer: shape.simulatorShape,
+    status: 202,
+  },
   {
     method: "get",
     path: "/packs",

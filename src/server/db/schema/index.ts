@@ -2,3 +2,4 @@ export * from "./owner";
 export * from "./mail";
 export * from "./ledger";
 export * from "./jobs";
+export * from "./accounts";
