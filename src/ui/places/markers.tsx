@@ -47,7 +47,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         label={`Meaning of ${marker.letter}`}
         value={marker.meaning}
         onChange={(meaning) => patch({ meaning }, `${marker.letter} means ${meaning}`)}
-        className="flex-1"
+        className="min-w-36 flex-1"
       />
       <select
         aria-label={`Colour of ${marker.letter}`}

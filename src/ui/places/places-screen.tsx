@@ -18,9 +18,9 @@ export function PlacesScreen() {
         <h1 className="text-[15px] font-bold">Places</h1>
         <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
       </header>
-      <div className="grid min-h-0 flex-1 content-start gap-x-8 gap-y-6 overflow-y-auto px-3.5 py-3 lg:grid-cols-2">
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] content-start gap-x-8 gap-y-6 overflow-y-auto px-3.5 py-3 lg:grid-cols-2">
         <Folders />
-        <div className="grid content-start gap-6">
+        <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-6">
           <Labels />
           <Markers />
           <Habits />
