@@ -31,3 +31,4 @@ const figures = new Intl.NumberFormat("en");
 
 /** "1 message", "12,000 messages" */
 export const plural = (n: number, one: string): string => `${figures.format(n)} ${n === 1 ? one : `${one}s`}`;
+export { ownWords, passedList, passedMessage, passedThread, type Passed } from "./passed-on";

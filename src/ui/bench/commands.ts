@@ -4,6 +4,7 @@ import { openFocused } from "../state/reading";
 import { clearTicks, moveBy, moveTo, selectBy, tick, tickAll } from "../state/select";
 import { changeTextSize, moveReader } from "../state/look";
 import { takeBack } from "../state/decide";
+import { copyAsText, copyThreadAsText } from "../state/pass-on";
 import { again, runMacro } from "../state/run";
 import { notify, set, view } from "../state/store";
 
@@ -95,6 +96,8 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   },
   ownWindow: openOwnWindow,
   print: () => surfaces.print(),
+  copyText: copyAsText,
+  copyThread: copyThreadAsText,
   largerText: () => changeTextSize(1),
   smallerText: () => changeTextSize(-1),
   readerPlace: moveReader,

@@ -29,6 +29,17 @@ function formatted(iso: string | number, zone: string | undefined, options: Intl
   return format.format(new Date(iso));
 }
 
+/** A date that is understood anywhere, and at any time later. */
+export const longDateText = (iso: string, zone: string): string =>
+  formatted(iso, zone, {
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+    year: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
+
 /** "Mon 23 Nov, 08:41", with the year where it is not this one. */
 export function dateText(iso: string, zone: string, now: Date): string {
   const thisYear = new Date(iso).getFullYear() === now.getFullYear();

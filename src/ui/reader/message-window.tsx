@@ -1,8 +1,10 @@
 "use client";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { fold } from "@/core/narrow";
+import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { changeTextSize } from "../state/look";
+import { copyMessage, copyThread } from "../state/pass-on";
 import { set, useView } from "../state/store";
 import { FindBar } from "./find-bar";
 import { MessageView } from "./message-view";
@@ -37,6 +39,8 @@ export function MessageWindow({ id: first }: { readonly id: number }) {
     pageUp: () => page(-1),
     find: () => set({ find: "" }),
     print: () => window.print(),
+    copyText: () => copyMessage(id),
+    copyThread: () => copyThread(message?.threadRows.map((row) => row.id) ?? [id]),
     largerText: () => changeTextSize(1),
     smallerText: () => changeTextSize(-1),
     back: () => window.close(),
@@ -53,6 +57,7 @@ export function MessageWindow({ id: first }: { readonly id: number }) {
       className="relative h-full overflow-y-auto bg-paper px-[18px] pt-3.5 pb-6 print:h-auto print:overflow-visible"
     >
       {find !== null && <FindBar box={box} />}
+      <Notice testId="notice" className="mb-2 text-[13px] print:hidden" />
       {problem && <p role="alert">{problem}</p>}
       {!message && !problem && <p role="status">Reading the message…</p>}
       {message && (
