@@ -52,6 +52,18 @@ test("a message, what is ticked and a thread are copied as text that leads back 
   expect(lines.map((line) => Number(/\/message\/(\d+)$/.exec(line)?.[1])).sort()).toEqual([...ticked].sort());
   await page.keyboard.press("Escape");
 
+  // As a step of a macro: the message is taken along, and put away by the same key.
+  const made = await page.request.post(`${app.address}/api/v1/macros`, {
+    data: { name: "Take along", colour: "slate", steps: [{ do: "copy as text" }, { do: "archive" }], settings: {} },
+  });
+  expect(made.status()).toBe(201);
+  const taken = Number(await focusedId(page));
+  await page.keyboard.press("'");
+  await page.keyboard.type("take along");
+  await page.keyboard.press("Enter");
+  await expect(page.locator(`[data-id="${taken}"]`)).toContainText("→ Archive");
+  await expect.poll(() => pasted(page)).toContain(`${app.address}/message/${taken}\n`);
+
   // A thread is all of its messages, wherever they are.
   const { rows } = await app.get<{ rows: readonly { readonly id: number; readonly thread: number }[] }>(
     "/messages?narrow=folder%3DBookings&order=newest&limit=300",

@@ -97,3 +97,29 @@ test("trash says how long it keeps mail, and emptying asks once, with the count"
   await expect.poll(() => app.count("folder=Trash")).toBe(0);
   await expect(page.getByTestId("count")).toHaveText("0 messages");
 });
+
+test("a sender is blocked and let go, by hand and by a key, and every window shows it", async ({
+  page,
+  context,
+  app,
+}) => {
+  await page.goto(`${app.address}/places`);
+  await page.getByLabel("Address to block").fill("no address");
+  await page.keyboard.press("Enter");
+  await expect(notice(page)).toContainText("write one address");
+  await page.getByLabel("Address to block").fill("Ads@Shop.example");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("button", { name: "Unblock ads@shop.example" })).toBeVisible();
+  const bench = await context.newPage();
+  await openBench(bench, app);
+  await bench.keyboard.press("z");
+  const rows = page.getByRole("list", { name: "All blocked senders" }).getByRole("listitem");
+  await expect(rows).toHaveCount(2);
+  await bench.keyboard.press("u");
+  await expect(rows).toHaveCount(1);
+  await page.getByRole("button", { name: "Unblock ads@shop.example" }).click();
+  await expect(rows).toContainText("Nobody is blocked");
+  await page.locator("h1").click();
+  await page.keyboard.press("u");
+  await expect(page.getByRole("button", { name: "Unblock ads@shop.example" })).toBeVisible();
+});

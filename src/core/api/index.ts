@@ -35,6 +35,8 @@ export {
   problemShape,
   runAnswer,
   runRequest,
+  blockedShape,
+  newBlocked,
   taskPatch,
   taskShape,
   undoAnswer,
@@ -55,6 +57,7 @@ export {
   type RunAnswer,
   type RunRequest,
   type RunTarget,
+  type BlockedShape,
   type TaskShape,
   type UndoAnswer,
 } from "./shapes";

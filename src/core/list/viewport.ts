@@ -4,7 +4,7 @@
  */
 export const TALLEST_PX = 16_000_000;
 /** Rows drawn beyond the edges, so that a fast scroll meets drawn ones. */
-const BEYOND = 12;
+const BEYOND = 6;
 /** Rows stand in a block that moves with the scroll bar; within it they keep their places for so many. */
 const ROWS_IN_BLOCK = 500;
 

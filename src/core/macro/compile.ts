@@ -18,6 +18,8 @@ export type Made =
   | { readonly kind: "task"; readonly task: Task }
   | { readonly kind: "contact"; readonly address: string; readonly name: string }
   | { readonly kind: "blocked"; readonly address: string }
+  /** The person takes it along as text. */
+  | { readonly kind: "text" }
   | { readonly kind: "gone" };
 
 export interface Run extends Running {
@@ -330,6 +332,10 @@ const COMPILE: Compile = {
       v,
       sender((address, name) => ({ kind: "contact", address, name })),
     ),
+  "copy as text": () => (run) => {
+    run.make({ kind: "text" });
+    return "go-on";
+  },
   "only when": (c, _, step) => c.onlyWhen(step),
   if: (c, _, step, path) => c.either(step, path),
   ask: (_, v, step) => {

@@ -1,9 +1,50 @@
 import { describe, expect, test } from "vitest";
 import { context, factsWith, planOne, stateWith, written } from "../../../tests/fixtures/macro";
 import { folderId, messageId } from "../id";
-import { mustConfirm, needsOf, plan, stepsSchema, walkSteps, type NamedMacro, type Plannable, type Step } from ".";
+import {
+  abilitiesOf,
+  mustConfirm,
+  needsOf,
+  plan,
+  stepsSchema,
+  walkSteps,
+  type NamedMacro,
+  type Plannable,
+  type Step,
+} from ".";
 
 const named = (name: string, steps: readonly Step[], settings = {}): NamedMacro => ({ name, steps, settings });
+
+describe("copy as text", () => {
+  const textsOf = (steps: readonly Step[], settings = {}) => {
+    const state = stateWith({});
+    const messages = [1, 2, 3].map((id) => ({
+      id: messageId(id),
+      state,
+      facts: factsWith({ fromName: id === 2 ? "Bo" : "Ines", fromAddress: "x@larch.example" }),
+    }));
+    const planned = plan({ steps, settings }, messages, {}, context);
+    return planned.ok ? planned.plan : null;
+  };
+  test("takes along each message the macro comes to, changes nothing, and skips nothing", () => {
+    expect(textsOf([{ do: "copy as text" }])).toMatchObject({ texts: [1, 2, 3], skipped: [], things: [], gone: 0 });
+    expect(textsOf([{ do: "copy as text" }])!.change.messages.size).toBe(0);
+    expect(textsOf([{ do: "copy as text" }, { do: "copy as text" }])!.texts).toEqual([1, 2, 3]);
+    const some = textsOf([{ do: "only when", narrow: "from~ines" }, { do: "copy as text" }, { do: "pin" }])!;
+    expect([some.texts, [...some.change.messages.keys()], some.skipped.map(({ message }) => message)]).toEqual([
+      [1, 3],
+      [1, 3],
+      [2],
+    ]);
+    expect(textsOf([{ do: "copy as text" }], { for: "from~bo" })!.texts).toEqual([2]);
+  });
+  test("waits for answers like any step, and is nothing to take back", () => {
+    const asking = textsOf([{ do: "copy as text" }, { do: "move", to: { ask: "folder" } }])!;
+    expect([asking.texts, asking.asks.length]).toEqual([[], 1]);
+    expect(textsOf([{ do: "read" }])!.texts).toEqual([]);
+    expect(abilitiesOf({ steps: [{ do: "copy as text" }] }, [])).toMatchObject({ undoable: true, confirms: false });
+  });
+});
 
 describe("conditions", () => {
   test("only when ends the macro for a message where it does not hold, and keeps what came before", () => {

@@ -61,6 +61,7 @@ export const STEP_KINDS = {
   "make task": facts("time", "slate", "Make task", { do: "make task", title: { take: "subject" } }),
   "block sender": facts("people", "brick", "Block sender", { do: "block sender" }),
   "add contact": facts("people", "spruce", "Add contact", { do: "add contact" }),
+  "copy as text": facts("people", "slate", "Copy as text", { do: "copy as text" }, FLOW),
   "only when": facts("flow", "slate", "Only when", { do: "only when", narrow: "unread" }, FLOW),
   if: facts("flow", "slate", "If … else", { do: "if", narrow: "unread", then: [], else: [] }, FLOW),
   ask: facts("flow", "plum", "Ask", { do: "ask", name: "answer", kind: "yes/no" }, FLOW),

@@ -49,6 +49,8 @@ export interface Plan {
   readonly skipped: readonly PlanSkip[];
   /** Messages about which only the server knows enough. */
   readonly unknown: readonly MessageId[];
+  /** Messages that the person takes along as text; whoever has a clipboard puts them there. */
+  readonly texts: readonly MessageId[];
   /** How many messages are deleted for good. */
   readonly gone: number;
 }
@@ -138,7 +140,7 @@ function outcomeOf(
 }
 
 const thingOf = (made: Made, source: MessageId): PlannedThing[] => {
-  if (made.kind === "gone") return [];
+  if (made.kind === "gone" || made.kind === "text") return [];
   if (made.kind !== "copy") return [{ ...made, source }];
   return [{ kind: "copy", source, state: { ...made.draft, folder: made.folder } }];
 };
@@ -166,6 +168,7 @@ export function plan(
   const skipped: PlanSkip[] = [];
   const asks = new Map<string, Question>();
   const unknown: MessageId[] = [];
+  const texts: MessageId[] = [];
   let gone = 0;
   for (const message of messages) {
     let outcome = known?.get(message.state);
@@ -179,12 +182,13 @@ export function plan(
     if (outcome.skip) skipped.push({ message: id, ...outcome.skip });
     if (outcome.edits === GONE) gone++;
     if (outcome.edits.length > 0) byMessage.set(id, outcome.edits);
+    if (outcome.made.some((made) => made.kind === "text")) texts.push(id);
     for (const made of outcome.made) things.push(...thingOf(made, id));
   }
   if (asks.size > 0)
     return {
       ok: true,
-      plan: { change: EMPTY, things: [], asks: [...asks.values()], skipped: [], unknown: [], gone: 0 },
+      plan: { change: EMPTY, things: [], asks: [...asks.values()], skipped: [], unknown: [], texts: [], gone: 0 },
     };
-  return { ok: true, plan: { change: changeOfMessages(byMessage), things, asks: [], skipped, unknown, gone } };
+  return { ok: true, plan: { change: changeOfMessages(byMessage), things, asks: [], skipped, unknown, texts, gone } };
 }

@@ -61,6 +61,7 @@ const leaves = [
   }),
   plain("block sender"),
   plain("add contact"),
+  plain("copy as text"),
   z
     .strictObject({ do: z.literal("only when"), narrow: narrow.optional(), answer: answerName.optional() })
     .refine(exactlyOne("narrow", "answer"), "a condition is a narrowing or the name of a yes/no answer"),

@@ -1,4 +1,5 @@
 export { changeBatch, createBatch, deleteBatch, listBatches } from "./batches";
+export { blockSender, listBlocked, unblockSender } from "./blocked";
 export { begin, type Beginning } from "./begin";
 export { MOST_INDEX_ROWS, readIndex, readIndexSince } from "./columns";
 export { whoIsAsking, type Context } from "./context";

@@ -1,12 +1,10 @@
-import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import type { taskPatch, TaskShape } from "@/core/api";
-import { changeOf, isEmpty, type Task } from "@/core/change";
-import { messageId, runId } from "@/core/id";
-import { cut } from "@/core/text";
+import { changeOf, type Task } from "@/core/change";
+import { messageId } from "@/core/id";
 import type { Queryable } from "../db";
-import { appendEntry, tell, writeChange } from "../store";
-import { BY_PERSON, inTurn, notFound } from "../run";
+import { inTurn, notFound } from "../run";
+import { writeByHand } from "./by-hand";
 import type { Context } from "./context";
 
 type Row = Omit<TaskShape, "due"> & { due_ms: number | null };
@@ -51,7 +49,7 @@ export async function countOpenTasks({ db, person }: Context): Promise<{ seq: nu
 /** What was done to a task, for its line in the ledger. */
 function nameOf(before: Task, after: Task): string {
   const what = before.done !== after.done ? (after.done ? "Task done" : "Task open again") : "Change task";
-  return cut(`${what}: ${after.title}`, 80);
+  return `${what}: ${after.title}`;
 }
 
 /** Changes a task by hand: an entry of the ledger like any run, and taken back like one. */
@@ -66,27 +64,11 @@ export async function changeTask(context: Context, id: number, body: z.infer<typ
     const after: Task = { ...before, title, done, due: due === null ? null : new Date(due).toISOString() };
     const about = message === null ? null : messageId(message);
     const wanted = changeOf([], [{ kind: "task", key: String(id), about, before, after }]);
-    const { change } = await writeChange(tx, person, wanted);
-    if (!isEmpty(change))
-      await appendEntry(
-        tx,
-        person,
-        {
-          seq,
-          id: runId(randomUUID()),
-          kind: "run",
-          ...BY_PERSON,
-          of: null,
-          macro: null,
-          name: nameOf(before, after),
-          steps: [],
-          about: before.title,
-          messages: about === null ? 0 : 1,
-          skipped: [],
-        },
-        change,
-      );
-    await tell(tx, person, "settings");
+    await writeByHand(tx, context, seq, wanted, {
+      name: nameOf(before, after),
+      about: before.title,
+      messages: about === null ? 0 : 1,
+    });
     const [now] = await tx<Row[]>`select ${columns(tx)} from task t where person = ${person} and id = ${id}`;
     return shapeOf(now!);
   });

@@ -83,19 +83,26 @@ type WordsTest = Extract<Test, { kind: "words" }>;
  * Words: by their index, and what it does not hold yet by the headers. A message that is not indexed is not
  * found by its own words; whoever shows results says so (see wordsThrough).
  */
-function wordsSql(f: Sql, { person, indexed: isWhole, found }: SearchContext, words: WordsTest): Fragment {
+function wordsSql(
+  f: Sql,
+  { person, indexed: isWhole, found }: SearchContext,
+  words: WordsTest,
+  isRequired: boolean,
+): Fragment {
   const { where, needle } = words;
   const ids = found.get(words);
-  const among = ids && f`m.id in (select unnest(${listOf(ids)}::text::bigint[]))`;
-  // A few are fetched one by one. Many are met soon by who goes through the mail in its order: "is true" keeps the
-  // planner from fetching them.
-  const indexed = among
-    ? ids.length > MOST_FETCHED
-      ? f`(${among}) is true`
-      : among
+  const alone = where === "body" || isWhole;
+  const list = ids && f`(select unnest(${listOf(ids)}::text::bigint[]))`;
+  // A few are fetched in the order of their ids, as they lie; that takes an index, and so a condition that every
+  // message has to meet. Many are met soon by who goes through the mail in its order: "is true" keeps the planner
+  // from fetching them.
+  const indexed = list
+    ? isRequired && alone && ids.length <= MOST_FETCHED
+      ? f`m.id = any(array${list})`
+      : f`(m.id in ${list}) is true`
     : f`m.id in (select w.message from message_words w
-    where w.person = ${person} and w.words @@ ${queryOf(needle, where === "body")}::tsquery)`;
-  if (where === "body" || isWhole) return f`(${indexed})`;
+        where w.person = ${person} and w.words @@ ${queryOf(needle, where === "body")}::tsquery)`;
+  if (alone) return f`(${indexed})`;
   // Needles hold only letters, digits and spaces, so nothing in them means anything to LIKE.
   const like = `%${needle}%`;
   const through = f`coalesce((select i.through from word_index i where i.person = ${person}), 0)`;
@@ -110,19 +117,22 @@ function wordsSql(f: Sql, { person, indexed: isWhole, found }: SearchContext, wo
 export function conditionOf(sql: Queryable, context: SearchContext, test: Test): Fragment {
   // The two kinds of client have no common type of their tag that takes parts of queries.
   const f = sql as unknown as Sql;
-  const all = (parts: readonly Test[], joiner: Fragment, empty: Fragment): Fragment =>
-    parts.reduce<Fragment | null>((sum, part) => (sum ? f`${sum} ${joiner} ${build(part)}` : build(part)), null) ??
-    empty;
-  const build = (part: Test): Fragment => {
+  const all = (parts: readonly Test[], joiner: Fragment, empty: Fragment, isRequired: boolean): Fragment =>
+    parts.reduce<Fragment | null>((sum, part) => {
+      const one = build(part, isRequired);
+      return sum ? f`${sum} ${joiner} ${one}` : one;
+    }, null) ?? empty;
+  /** @param isRequired whether every message has to meet it */
+  const build = (part: Test, isRequired: boolean): Fragment => {
     switch (part.kind) {
       case "all":
         return f`true`;
       case "and":
-        return f`(${all(part.parts, f`and`, f`true`)})`;
+        return f`(${all(part.parts, f`and`, f`true`, isRequired)})`;
       case "or":
-        return f`(${all(part.parts, f`or`, f`false`)})`;
+        return f`(${all(part.parts, f`or`, f`false`, false)})`;
       case "not":
-        return f`not ${build(part.part)}`;
+        return f`not ${build(part.part, false)}`;
       case "state":
         return f`(${stateSql(f, part.state)})`;
       case "text":
@@ -130,7 +140,7 @@ export function conditionOf(sql: Queryable, context: SearchContext, test: Test):
           ? f`(${TEXT_COLUMN[part.field](f)} = ${part.needle})`
           : f`(${TEXT_COLUMN[part.field](f)} like ${`%${part.needle}%`})`;
       case "words":
-        return wordsSql(f, context, part);
+        return wordsSql(f, context, part, isRequired);
       case "folder":
         return f`(s.folder = any(${[...part.ids]}::int[]))`;
       case "marker":
@@ -141,5 +151,5 @@ export function conditionOf(sql: Queryable, context: SearchContext, test: Test):
         return rangeSql(f, part);
     }
   };
-  return build(test);
+  return build(test, true);
 }

@@ -21,6 +21,7 @@ function totalsText(plan: Plan): string {
   for (const edits of plan.change.messages.values())
     for (const kind of new Set(edits.map((edit) => edit.kind))) add(NAMES[kind] ?? kind);
   for (const { kind } of plan.things) add(kind);
+  for (const _ of plan.texts) add("copied as text");
   return [...totals]
     .sort((a, b) => b[1] - a[1])
     .map(([kind, count]) => `${kind} ${countText(count)}`)
@@ -36,6 +37,7 @@ export function PlanTable({ plan, ids, most }: Props) {
   const wordsOf = (id: number): string[] => [
     ...(plan.change.messages.get(messageId(id)) ?? []).map((edit) => editText(edit, directory, zone)),
     ...plan.things.filter((thing) => thing.source === id).map((thing) => thingText(thing, directory, zone)),
+    ...(plan.texts.some((text) => text === id) ? ["copied as text"] : []),
   ];
   const whyNot = (id: number): string => {
     if (unknown.has(id)) return "depends on its text: the server will say";

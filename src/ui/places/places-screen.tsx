@@ -2,6 +2,7 @@
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { redoLast, undoLast } from "../state/edits";
+import { Blocked } from "./blocked";
 import { Folders } from "./folders";
 import { Habits } from "./habits";
 import { Keeping } from "./keeping";
@@ -25,6 +26,7 @@ export function PlacesScreen() {
           <Markers />
           <Habits />
           <Keeping />
+          <Blocked />
           <Service />
         </div>
       </div>

@@ -2,6 +2,7 @@ import type { EntryShape } from "@/core/api";
 import { arrive, fetchMessages, mergePart, readLedger } from "./arrive";
 import { eventsAddress, getIndex, Refused } from "./api";
 import { relist } from "./browse";
+import { blocked, reads, tasks } from "./reads";
 import { refreshSettings } from "./settings";
 import { mailbox, set } from "./store";
 import { forgetWords } from "./words";
@@ -66,6 +67,8 @@ export class Follower {
       if (data.kind === "arrival") this.gather((data as Written).change.arrived ?? []);
       else await arrive(data as EntryShape & { change: unknown });
       this.through = seq;
+      // What runs make beside changes of mail is read anew, where it is shown.
+      for (const { queryKey } of [tasks, blocked]) void reads.invalidateQueries({ queryKey });
     } catch (error) {
       console.error(error);
       await this.catchUp();

@@ -61,19 +61,24 @@ async function copy(text: Promise<string>, what: string): Promise<void> {
   }
 }
 
+function copyList(ids: readonly number[]): void {
+  const many =
+    ids.length > MOST_LISTED
+      ? `The first ${countText(MOST_LISTED)} of ${countText(ids.length)} messages`
+      : plural(ids.length, "message");
+  void copy(Promise.resolve(list(ids)), `${many}, a line each,`);
+}
+
+/** What a macro takes along: one message with its words, several as a list. */
+export const copyMessages = (ids: readonly number[]): void => (ids.length === 1 ? copyMessage(ids[0]!) : copyList(ids));
+
 /** Copies the focused message as text; where some are ticked, or a group has the focus, those as a list. */
 export function copyAsText(): void {
   const { selection, selected, listing, focus, focusId } = view();
   const item = listing.items[focus];
   const group = isHead(item) ? listing.members(-1 - item!).map((row) => mailbox.columns.id[row]!) : null;
   const ids = selected > 0 ? [...listedIds(true)].filter((id) => isSelected(selection, id)) : group;
-  if (ids) {
-    const many =
-      ids.length > MOST_LISTED
-        ? `The first ${countText(MOST_LISTED)} of ${countText(ids.length)} messages`
-        : plural(ids.length, "message");
-    return void copy(Promise.resolve(list(ids)), `${many}, a line each,`);
-  }
+  if (ids) return copyList(ids);
   if (focusId === null) return notify("Put the focus on a message first.");
   copyMessage(focusId);
 }

@@ -1,5 +1,14 @@
 import { QueryClient, queryOptions } from "@tanstack/react-query";
-import type { DryAnswer, EntryDetail, JobShape, MacroShape, Message, SimulatorShape, TaskShape } from "@/core/api";
+import type {
+  BlockedShape,
+  DryAnswer,
+  EntryDetail,
+  JobShape,
+  MacroShape,
+  Message,
+  SimulatorShape,
+  TaskShape,
+} from "@/core/api";
 import { Away, get, getText, write } from "./api";
 
 /**
@@ -30,6 +39,9 @@ export const entryDetail = (id: string, state: string) =>
 
 const LOOK_EVERY_MS = 700;
 const isOver = (job: JobShape): boolean => job.state === "done" || job.state === "failed";
+
+/** Blocked senders: like tasks they hang on what runs do. */
+export const blocked = queryOptions({ queryKey: ["blocked"], queryFn: () => get<BlockedShape[]>("/blocked") });
 
 /** The simulated mail service; there need not be one. */
 export const simulator = queryOptions({

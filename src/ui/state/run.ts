@@ -13,6 +13,7 @@ import {
 import { restorable } from "@/core/ledger";
 import { cut } from "@/core/text";
 import { countText, plural } from "../parts/words";
+import { copyMessages } from "./pass-on";
 import { moveBy, targetDescription, targetIds } from "./select";
 import { NONE } from "@/core/list";
 import { placeName } from "./places";
@@ -84,6 +85,7 @@ function doneText(macro: MacroShape, plan: Plan, about: string): string {
   return `${macro.name}: ${parts.join(", ")}.${left}${comesBack ? " U takes it back." : ""}`;
 }
 
+/** Nothing of it is for the server. */
 const isIdle = ({ change, things, unknown }: Plan): boolean =>
   change.messages.size === 0 && things.length === 0 && unknown.length === 0;
 
@@ -140,6 +142,11 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const { plan } = planned;
   if (plan.asks.length > 0)
     return set({ dialog: { kind: "ask", macro, ids, described, questions: plan.asks, answers, chosen } });
+  if (isIdle(plan) && plan.texts.length > 0) {
+    copyMessages(plan.texts);
+    set({ selection: NONE, selected: 0, anchor: null, dialog: null, ...(macro.id > 0 ? { lastMacro: macro.id } : {}) });
+    return refocus(macro, ids);
+  }
   if (isIdle(plan))
     return notDone(
       macro,
@@ -163,6 +170,7 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   // Number 0 is no macro of the person's: there is nothing to run again by name.
   const stored = macro.id > 0 ? { lastMacro: macro.id } : {};
   set({ selection: NONE, selected: 0, anchor: null, dialog: null, ...stored });
+  if (plan.texts.length > 0) copyMessages(plan.texts);
   const { name, steps, settings } = macro;
   const id = runId(crypto.randomUUID());
   const { recording } = view();

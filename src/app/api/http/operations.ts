@@ -127,6 +127,16 @@ export const OPERATIONS: readonly Operation[] = [
   },
   { method: "get", path: "/tasks", summary: "Tasks, open ones first", answer: shape.taskShape.array() },
   { method: "patch", path: "/tasks/{id}", summary: "Change a task", body: shape.taskPatch, answer: shape.taskShape },
+  { method: "get", path: "/blocked", summary: "Blocked senders", answer: shape.blockedShape.array() },
+  {
+    method: "post",
+    path: "/blocked",
+    summary: "Block a sender: mail of theirs comes in as junk",
+    body: shape.newBlocked,
+    answer: shape.blockedShape,
+    status: 201,
+  },
+  { method: "delete", path: "/blocked/{address}", summary: "Unblock a sender", status: 204 },
   { method: "get", path: "/settings", summary: "Settings", answer: shape.settingsShape },
   {
     method: "patch",
