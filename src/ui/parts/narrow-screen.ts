@@ -1,16 +1,19 @@
 import { useSyncExternalStore } from "react";
 
-const PHONE = "(max-width: 759px)";
+let asked: MediaQueryList | null = null;
+/** Asked for once: it is looked at with every key. */
+const phone = (): MediaQueryList => (asked ??= window.matchMedia("(max-width: 759px)"));
+
+function listen(changed: () => void): () => void {
+  const query = phone();
+  query.addEventListener("change", changed);
+  return () => query.removeEventListener("change", changed);
+}
 
 /** Whether the screen holds only one thing at a time, as on a phone. */
-export function useNarrowScreen(): boolean {
-  return useSyncExternalStore(
-    (changed) => {
-      const query = window.matchMedia(PHONE);
-      query.addEventListener("change", changed);
-      return () => query.removeEventListener("change", changed);
-    },
-    () => window.matchMedia(PHONE).matches,
+export const useNarrowScreen = (): boolean =>
+  useSyncExternalStore(
+    listen,
+    () => phone().matches,
     () => false,
   );
-}

@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { fold, soughtIn } from "@/core/narrow";
 import { expressionOf } from "../state/browse";
 import { textPx } from "../state/look";
-import { mailbox, set, useView } from "../state/store";
+import { mailbox, set, useView, view } from "../state/store";
 import { FindBar } from "./find-bar";
 import type { Shown } from "./show-as";
 import { ReaderHead } from "./reader-head";
@@ -51,9 +51,11 @@ export function Reader() {
   useReadAhead(nextId, stampOf(nextId, tasks));
   useReaderCommands(box, focusId, reading.phase);
 
+  const isScrolled = useRef(false);
   useEffect(() => {
-    box.current?.scrollTo(0, 0);
-    set({ find: null });
+    // Only where there is something to do: being scrolled, the browser lays out all that has changed.
+    if (isScrolled.current) box.current?.scrollTo(0, 0);
+    if (view().find !== null) set({ find: null });
   }, [focusId]);
 
   const row = focusId === null ? undefined : mailbox.rowOf(focusId);
@@ -69,6 +71,7 @@ export function Reader() {
       ref={box}
       aria-label="Message"
       tabIndex={-1}
+      onScroll={({ currentTarget }) => (isScrolled.current = currentTarget.scrollTop > 0)}
       className="relative h-full min-h-0 overflow-y-auto bg-paper px-[18px] pt-3.5 pb-6 print:h-auto print:overflow-visible"
     >
       {find !== null && <FindBar box={box} />}

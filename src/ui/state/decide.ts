@@ -132,7 +132,7 @@ export const deedOf = (run: RunDecision): Deed => ({ key: run.id, text: `${run.m
 /** Makes a run in the view and sends it. */
 export function decideRun(run: RunDecision, planned: Change): void {
   decide(run, planned);
-  noteFolders(planned);
+  afterPaint(() => noteFolders(planned));
   reflect(new Set(planned.messages.keys()), deedOf(run));
   showLedger();
 }

@@ -24,7 +24,11 @@ export function noteFolders(change: Change): void {
     for (const edit of edits) if (edit.kind === "folder") used.add(edit.after);
   if (used.size === 0) return;
   const next = [...used, ...read().filter((id) => !used.has(id))].slice(0, MOST_KEPT);
-  localStorage.setItem(KEY, JSON.stringify(next));
+  try {
+    localStorage.setItem(KEY, JSON.stringify(next));
+  } catch {
+    // It is a convenience: nothing is said when there is no room for it.
+  }
 }
 
 export interface Offered {
