@@ -7,6 +7,7 @@ import {
   chordName,
   clashesWith,
   conflictsAmong,
+  frameOf,
   FRAME_KEYS,
   IDLE,
   keyTable,
@@ -24,6 +25,17 @@ import {
   type KeyState,
   type Outcome,
 } from ".";
+
+test("a frame action that was moved is on its own keys alone, and every other where it always is", () => {
+  const moved = frameOf({ next: ["KeyN", "Ctrl+KeyJ"], undo: [], previous: undefined });
+  const on = (action: string) => moved.filter(([, one]) => one === action).map(([keys]) => keys);
+  expect(on("next")).toEqual(["KeyN", "Ctrl+KeyJ"]);
+  expect(on("undo")).toEqual([]);
+  expect(on("previous")).toEqual(["KeyK", "ArrowUp"]);
+  expect(moved.filter(([, action]) => action !== "next" && action !== "undo")).toEqual(
+    FRAME_KEYS.filter(([, action]) => action !== "next" && action !== "undo"),
+  );
+});
 
 const arbChord: fc.Arbitrary<Chord> = fc.record({
   code: fc.constantFrom("KeyA", "KeyF", "Digit1", "Semicolon", "ArrowDown", "F5"),

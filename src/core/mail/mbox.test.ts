@@ -14,6 +14,15 @@ function split(data: Uint8Array, piece = data.length || 1): { items: MboxItem[];
 const FROM = "From ines@post.example Tue Nov 24 10:00:00 2026\n";
 const raws = (source: string) => split(bytes(source)).items.map((item) => text(item.raw));
 
+test("lines ended by CR LF: the empty line before the next message belongs to neither", () => {
+  const from = FROM.replace("\n", "\r\n");
+  const first = "Subject: a\r\n\r\none\r\n\r\ntwo\r\n";
+  const last = "Subject: b\r\n\r\nx\r\n";
+  expect(raws(`${from}${first}\r\n${from}${last}`)).toEqual([first, last]);
+  // Without the empty line it is no separator, whatever it looks like.
+  expect(raws(`${from}${first}${from}${last}`)).toHaveLength(1);
+});
+
 describe("the four ways of quoting", () => {
   test("o: one > before From", () => {
     expect(raws(`${FROM}Subject: a\n\n>From here on\nend\n\n${FROM}Subject: b\n\nx\n`)).toEqual([

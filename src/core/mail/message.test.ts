@@ -29,6 +29,14 @@ describe("headers", () => {
     expect(parsed.traits & TRAIT.answered).toBeTruthy();
     expect(parsed.date.toISOString()).toBe("2026-11-02T08:00:00.000Z");
   });
+  test.each([
+    ["Huts  of the <valley", "Huts of the <valley"],
+    ["  odd \t list  ", "odd list"],
+    ["<one.example> and <two.example>", "one.example"],
+    ["", ""],
+  ])("a list that calls itself %j is %j", async (listId, list) => {
+    expect((await parse(`From: a@x.example\nList-Id: ${listId}\n\nx\n`)).list).toBe(list);
+  });
   test("a heading that repeats the subject is not in the preview", async () => {
     const of = async (subject: string, html: string) =>
       (await parse(`From: a@x.example\nSubject: ${subject}\nContent-Type: text/html\n\n${html}\n`)).preview;
