@@ -76,6 +76,7 @@ export async function readCopy(
   const stream = await sql.unsafe(`copy (${query}) to stdout (format binary)`).readable();
   let rest: Buffer | null = null;
   let skip = HEAD_BYTES;
+  let failure: Error | null = null;
   const read = (piece: Buffer): void => {
     const bytes: Buffer = rest ? Buffer.concat([rest, piece]) : piece;
     let at = Math.min(skip, bytes.length);
@@ -89,11 +90,21 @@ export async function readCopy(
     }
     rest = at < bytes.length ? bytes.subarray(at) : null;
   };
+  const onData = (piece: Buffer): void => {
+    // What goes wrong in a row is told at the end: the rest has to be read off the connection all the same.
+    if (failure) return;
+    try {
+      read(piece);
+    } catch (error) {
+      failure = error instanceof Error ? error : new Error(String(error));
+    }
+  };
   try {
     // Read as it comes, row by row: waiting for pieces stops the connection and starts it again for each.
-    await new Promise<void>((done, fail) => stream.on("data", read).once("end", done).once("error", fail));
+    await new Promise<void>((done, fail) => stream.on("data", onData).once("end", done).once("error", fail));
   } finally {
     // The driver pauses its connection while rows wait here, and after the last ones would leave it so.
     stream._read(0);
   }
+  if (failure) throw failure as Error;
 }

@@ -1,3 +1,3 @@
 export { accountsToAsk, ensureSimulated, gatewayOf, moveMark, noteTrouble, noteWell, type Account } from "./accounts";
 export { GatewayAway, type Gateway, type Pulled } from "./gateway";
-export { receiveDue, dueTimes, type Correspondent } from "./simulated";
+export { receiveDue, type Correspondent } from "./simulated";

@@ -49,7 +49,7 @@ interface Due {
 }
 
 /** When the messages were written that are due by now. @returns them, oldest first, and when the next one comes */
-export function dueTimes({ rate, asked, next }: Pick<Due, "rate" | "asked" | "next">, nowMs: number) {
+function dueTimes({ rate, asked, next }: Pick<Due, "rate" | "asked" | "next">, nowMs: number) {
   const times: number[] = Array.from({ length: asked }, () => nowMs);
   if (rate <= 0) return { times, next };
   const gap = HOUR_MS / rate;

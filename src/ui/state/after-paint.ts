@@ -8,7 +8,13 @@ function flush(): void {
   clearTimeout(timer);
   const works = waiting;
   waiting = [];
-  for (const work of works) work();
+  for (const work of works)
+    try {
+      work();
+    } catch (error) {
+      // One that fails keeps no other from its turn: a decision may wait behind it.
+      reportError(error);
+    }
 }
 
 /** Does something once the frame that is being made has been painted, in the order asked for: the screen goes first. */
