@@ -60,6 +60,8 @@ test("a message, what is ticked and a thread are copied as text that leads back 
   const taken = Number(await focusedId(page));
   await page.keyboard.press("'");
   await page.keyboard.type("take along");
+  // It was made elsewhere: its name comes with the news.
+  await expect(page.getByRole("option", { name: "Take along" })).toBeVisible();
   await page.keyboard.press("Enter");
   await expect(page.locator(`[data-id="${taken}"]`)).toContainText("→ Archive");
   await expect.poll(() => pasted(page)).toContain(`${app.address}/message/${taken}\n`);
