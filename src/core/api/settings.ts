@@ -1,6 +1,6 @@
 import * as z from "zod";
 import { FRAME_ACTIONS, readSequence, type FrameAction } from "../keys";
-import { text } from "./parts";
+import { shortId, text } from "./parts";
 
 /** What a person has chosen for all of the app. */
 
@@ -24,5 +24,10 @@ export const settingsShape = z.object({
     .max(60)
     .nullable()
     .describe("seconds after which an opened message counts as read; null for never"),
+  holdSeconds: z.number().int().min(0).max(120).describe("how long a message is held back before it leaves"),
+  mostPeople: z.number().int().min(1).max(1000).describe("a letter to more people than this is asked about"),
+  afterwards: shortId
+    .nullable()
+    .describe("the macro that is run on the answered message with Ctrl+Shift+Enter; null for none"),
 });
 export const settingsPatch = settingsShape.partial().strict();

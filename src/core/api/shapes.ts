@@ -7,6 +7,7 @@ import { ASK_KINDS } from "../macro/step";
 import { GROUPINGS, ORDERS } from "../list";
 import { COLOURS, ROLES } from "../place";
 import { SWIPES } from "../swipe";
+import { templateShape } from "./answering";
 import { count, longId, shortId, text, time } from "./parts";
 
 /** What goes over the HTTP API, both ways. The OpenAPI document is made from these. */
@@ -271,7 +272,7 @@ export const runAnswer = z.object({
   changed: z.number().int(),
   skipped: z.array(skip),
   asks: z.array(question),
-  waiting: z.array(z.never()).describe("steps that wait for the person; none of today's do"),
+  waiting: z.array(z.object({ message: id, draft: id })).describe("drafts that the run waits for to be sent"),
 });
 export type RunAnswer = z.infer<typeof runAnswer>;
 
@@ -365,6 +366,7 @@ export const homeShape = z.object({
     zone: z.string(),
   }),
   folders: z.array(folderShape),
+  templates: z.array(templateShape),
   labels: z.array(labelShape),
   markers: z.array(markerShape),
   macros: z.array(macroShape),

@@ -33,10 +33,13 @@ export {
 } from "./change";
 export { reconcile, type Reconciled, type Skip, type SkipReason } from "./reconcile";
 export {
+  HELD_STATES,
   sameThing,
   THING_KINDS,
   thingKey,
   type Contact,
+  type HeldState,
+  type Pause,
   type Task,
   type ThingEdit,
   type ThingKey,

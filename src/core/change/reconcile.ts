@@ -5,7 +5,7 @@ import { sameThing, thingKey, type ThingEdit } from "./thing";
 import type { World } from "./world";
 
 /** Why a cell was left alone. */
-export type SkipReason = "gone" | "changed-elsewhere" | "already-so";
+export type SkipReason = "gone" | "changed-elsewhere" | "already-so" | "sent";
 
 export interface Skip {
   /** null for a thing that was made from no message. */
@@ -26,7 +26,9 @@ function judgeThing(edit: ThingEdit, world: World): Verdict {
   const value = world.thing(edit);
   // Where things are not known, they are taken to be as the writer saw them.
   if (value === undefined || sameThing(value, edit.before)) return "ready";
-  return sameThing(value, edit.after) ? "already-so" : "changed-elsewhere";
+  if (sameThing(value, edit.after)) return "already-so";
+  // What has left, or may be leaving, nobody calls back.
+  return edit.kind === "held" && (value === "sent" || value === "sending") ? "sent" : "changed-elsewhere";
 }
 
 function judge(edit: MessageEdit, found: MessageState | null, world: World): Verdict {

@@ -16,6 +16,7 @@ import {
   thingKey,
   touchedBy,
   type Change,
+  type Pause,
   type Task,
   type ThingEdit,
   type ThingValue,
@@ -45,6 +46,16 @@ const TASKS = [
   task("ring", { about: "y" }),
 ];
 
+/** Pauses that differ in one field each. */
+const PAUSE: Pause = { run: "r", message: 1, at: "2", macro: "{}" };
+const PAUSES: readonly Pause[] = [
+  PAUSE,
+  { ...PAUSE, run: "s" },
+  { ...PAUSE, message: 2 },
+  { ...PAUSE, at: "3" },
+  { ...PAUSE, macro: "[]" },
+];
+
 const about = fc.constantFrom(null, messageId(1), messageId(2));
 const arbEdit: fc.Arbitrary<ThingEdit> = fc
   .oneof(
@@ -59,8 +70,8 @@ const arbEdit: fc.Arbitrary<ThingEdit> = fc
       kind: fc.constant("contact" as const),
       key: fc.constantFrom("a@x.example", "b@x.example"),
       about,
-      before: fc.constantFrom(null, { name: "A" }),
-      after: fc.constantFrom(null, { name: "A" }, { name: "B" }),
+      before: fc.constantFrom(null, { name: "A", note: "" }),
+      after: fc.constantFrom(null, { name: "A", note: "" }, { name: "B", note: "" }),
     }),
     fc.record({
       kind: fc.constantFrom("blocked" as const, "folder" as const, "label" as const),
@@ -68,6 +79,20 @@ const arbEdit: fc.Arbitrary<ThingEdit> = fc
       about,
       before: fc.constantFrom(null, true as const),
       after: fc.constantFrom(null, true as const),
+    }),
+    fc.record({
+      kind: fc.constant("held" as const),
+      key: fc.constantFrom("1", "2"),
+      about,
+      before: fc.constantFrom(null, "waiting" as const, "sending" as const),
+      after: fc.constantFrom(null, "waiting" as const, "sent" as const),
+    }),
+    fc.record({
+      kind: fc.constant("pause" as const),
+      key: fc.constantFrom("1", "2"),
+      about,
+      before: fc.constantFrom(null, ...PAUSES),
+      after: fc.constantFrom(null, ...PAUSES),
     }),
   )
   .map((edit) => edit as ThingEdit);
@@ -133,22 +158,42 @@ describe("laws of things that runs make", () => {
     );
   });
   test("where things are not known, they are taken to be as the writer saw them", () => {
-    const edit: ThingEdit = { kind: "contact", key: "a@x.example", about: null, before: null, after: { name: "A" } };
+    const edit: ThingEdit = {
+      kind: "contact",
+      key: "a@x.example",
+      about: null,
+      before: null,
+      after: { name: "A", note: "" },
+    };
     const change = changeOf([], [edit]);
     expect(reconcile(change, { state: () => null, thing: () => undefined })).toEqual({ ready: change, skipped: [] });
-    expect(reconcile(change, { state: () => null, thing: () => ({ name: "A" }) }).skipped).toMatchObject([
+    expect(reconcile(change, { state: () => null, thing: () => ({ name: "A", note: "" }) }).skipped).toMatchObject([
       { reason: "already-so", message: null, cell: "contact:a@x.example" },
     ]);
   });
 });
 
 describe("cases of things", () => {
+  test.each([
+    ["waiting", "ready"],
+    ["sending", "sent"],
+    ["sent", "sent"],
+    ["unsure", "changed-elsewhere"],
+    [null, "already-so"],
+  ] as const)("calling back a message that is %s: %s", (now, verdict) => {
+    const edit: ThingEdit = { kind: "held", key: "7", about: messageId(1), before: "waiting", after: null };
+    const { ready, skipped } = reconcile(changeOf([], [edit]), { state: () => null, thing: () => now });
+    expect([ready.things.size, ...skipped.map(({ reason }) => reason)]).toEqual(
+      verdict === "ready" ? [1] : [0, verdict],
+    );
+  });
+
   const contact = (name: string | null, was: string | null, message: number | null = null): ThingEdit => ({
     kind: "contact",
     key: "a@x.example",
     about: message === null ? null : messageId(message),
-    before: was === null ? null : { name: was },
-    after: name === null ? null : { name },
+    before: was === null ? null : { name: was, note: "" },
+    after: name === null ? null : { name, note: "" },
   });
   test("a contact is one cell however many messages name it, and keeps the first of them", () => {
     const change = changeOf([], [contact("A", null, 1), contact("B", "A", 2)]);
@@ -197,7 +242,7 @@ describe("cases of things", () => {
   test.each([
     [{ kind: "task", key: "1", about: null, before: null, after: { title: "x" } }],
     [{ kind: "task", key: "0", about: null, before: null, after: TASKS[0] }],
-    [{ kind: "contact", key: "A@x.example", about: null, before: null, after: { name: "A" } }],
+    [{ kind: "contact", key: "A@x.example", about: null, before: null, after: { name: "A", note: "" } }],
     [{ kind: "folder", key: "1", about: null, before: true, after: false }],
     [{ kind: "label", key: "one", about: null, before: true, after: null }],
     [{ kind: "song", key: "1", about: null, before: null, after: true }],
@@ -207,7 +252,17 @@ describe("cases of things", () => {
 });
 
 test("two things are the same where they are written alike", () => {
-  const values: readonly (ThingValue | null)[] = [null, true, ...TASKS, { name: "Ines" }, { name: "Bo" }];
+  const values: readonly (ThingValue | null)[] = [
+    null,
+    true,
+    "waiting",
+    "sent",
+    ...TASKS,
+    ...PAUSES,
+    { name: "Ines", note: "" },
+    { name: "Ines", note: "rings late" },
+    { name: "Bo", note: "" },
+  ];
   for (const a of values)
     for (const b of values)
       expect(sameThing(structuredClone(a), structuredClone(b)), JSON.stringify([a, b])).toBe(

@@ -15,6 +15,24 @@ export interface Task {
 
 export interface Contact {
   readonly name: string;
+  readonly note: string;
+}
+
+/**
+ * What has become of a message on its way: not gone yet, whatever keeps it; on the wire; gone; or nobody knows, since
+ * whoever was sending it ended in the middle.
+ */
+export const HELD_STATES = ["waiting", "sending", "sent", "unsure"] as const;
+export type HeldState = (typeof HELD_STATES)[number];
+
+/** A run that waits for a draft to be sent. */
+export interface Pause {
+  readonly run: string;
+  readonly message: number;
+  /** The step behind which it goes on. */
+  readonly at: string;
+  /** The macro as it was, with those it calls, and what was answered, as JSON. */
+  readonly macro: string;
 }
 
 /** What a kind of thing is when it is there; null stands for none. */
@@ -25,6 +43,10 @@ export interface ThingValues {
   /** Whether the folder is there: what it is called is no part of it, so that a renamed one can be taken back too. */
   readonly folder: true;
   readonly label: true;
+  /** By the message that is on its way. */
+  readonly held: HeldState;
+  /** By the draft. */
+  readonly pause: Pause;
 }
 
 export type ThingKind = keyof ThingValues;
@@ -50,10 +72,15 @@ export const THINGS = {
       done: z.boolean(),
     }),
   },
-  contact: { key: ADDRESS, value: z.strictObject({ name: z.string() }) },
+  contact: { key: ADDRESS, value: z.strictObject({ name: z.string(), note: z.string().default("") }) },
   blocked: { key: ADDRESS, value: there },
   folder: { key: NUMBER, value: there },
   label: { key: NUMBER, value: there },
+  held: { key: NUMBER, value: z.enum(HELD_STATES) },
+  pause: {
+    key: NUMBER,
+    value: z.strictObject({ run: z.string(), message: z.number(), at: z.string(), macro: z.string() }),
+  },
 } as const satisfies { [K in ThingKind]: { readonly key: RegExp; readonly value: z.ZodType<ThingValues[K]> } };
 
 export const THING_KINDS = Object.keys(THINGS) as ThingKind[];
@@ -62,7 +89,7 @@ export const THING_KINDS = Object.keys(THINGS) as ThingKind[];
 export type ThingEdit = {
   [K in ThingKind]: {
     readonly kind: K;
-    /** A number as text, or an address in lower case. */
+    /** A number as text, or an address in lower case. For what is on its way and for pauses: the message's. */
     readonly key: string;
     /** The message it was made from; null where there is none. */
     readonly about: MessageId | null;
@@ -83,6 +110,8 @@ const sameTask = (a: Task, b: Task): boolean =>
 export function sameThing(a: ThingValue | null, b: ThingValue | null): boolean {
   if (a === b) return true;
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
+  if ("run" in a)
+    return "run" in b && a.run === b.run && a.message === b.message && a.at === b.at && a.macro === b.macro;
   if ("title" in a) return "title" in b && sameTask(a, b);
-  return "name" in b && a.name === b.name;
+  return "name" in b && a.name === b.name && a.note === b.note;
 }

@@ -114,10 +114,9 @@ describe("the check", () => {
   test("a macro that may run unattended does not ask, agree or write by itself", () => {
     const steps: Step[] = [{ do: "move", to: { ask: "folder" } }, { do: "reply" }, { do: "delete for good" }];
     expect(codes(steps, { unattended: true })).toEqual([
-      "not-yet 2",
       "flag-goes 3",
       "question-unattended 1",
-      "no-template 2",
+      "needs-writer 2",
       "confirm-unattended 3",
     ]);
     const [finding] = found([{ do: "note", text: { ask: "text" } }], { unattended: true });

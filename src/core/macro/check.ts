@@ -25,7 +25,7 @@ export type Hint =
   | "task-copy"
   | "question-unattended"
   | "confirm-unattended"
-  | "no-template"
+  | "needs-writer"
   | "asked-twice"
   | "empty-branches";
 
@@ -55,7 +55,7 @@ const hintText = {
     `Step ${path} takes away the message of the task that step ${other} makes; the task keeps a copy of its sender and subject.`,
   "question-unattended": (path) => `Step ${path} asks, and the macro may run with nobody there to answer.`,
   "confirm-unattended": (path) => `Step ${path} cannot be undone, and the macro may run with nobody there to agree.`,
-  "no-template": (path) => `Step ${path} replies without a template, and the macro may run with nobody there to write.`,
+  "needs-writer": (path) => `Step ${path} opens a draft, and the macro may run with nobody there to write.`,
   "asked-twice": (path, other) => `Step ${path} has the same name as the question in step ${other}.`,
   "empty-branches": (path) => `Step ${path} does nothing either way: both of its branches are empty.`,
 } satisfies Record<Hint, (path: string, other: string) => string>;
@@ -244,7 +244,7 @@ class Reader {
       const can = abilitiesOf({ steps: [step.do === "if" ? { ...step, then: [], else: [] } : step] }, this.macros);
       if (can.asks) this.add("question-unattended", path, "", attend);
       if (can.confirms) this.add("confirm-unattended", path, "", attend);
-      if (can.writes) this.add("no-template", path, "", attend);
+      if (can.writes) this.add("needs-writer", path, "", attend);
     }
   }
 

@@ -1,36 +1,16 @@
-import type { Task } from "../change";
 import { withLabel } from "../change";
 import type { FolderId, LabelId } from "../id";
 import { asksForWords, matcher, readNarrow, textOfIssue } from "../narrow";
 import { cut } from "../text";
 import { macroNamed } from "./context";
 import { DraftRow, type Draft } from "./facts";
-import { factsOf, skip, UNKNOWN, type Fail, type Get, type Running } from "./get";
+import { factsOf, skip, UNKNOWN, type Fail, type Get } from "./get";
 import { stepFacts } from "./kinds";
-import type { Question } from "./problem";
+import { letterOp } from "./letters";
+import type { Flow, Made, Op, Run } from "./op";
 import type { Step, StepKind } from "./step";
 import type { Value } from "./value";
 import type { Values } from "./values";
-
-/** What a macro makes beside what it does to the message; whoever applies the plan gives it its id. */
-export type Made =
-  | { readonly kind: "copy"; readonly folder: FolderId; readonly draft: Draft }
-  | { readonly kind: "task"; readonly task: Task }
-  | { readonly kind: "contact"; readonly address: string; readonly name: string }
-  | { readonly kind: "blocked"; readonly address: string }
-  /** The person takes it along as text. */
-  | { readonly kind: "text" }
-  | { readonly kind: "gone" };
-
-export interface Run extends Running {
-  readonly make: (made: Made) => void;
-  /** Notes a question; the macro goes on as if it were answered, so that all of them are asked together. */
-  readonly ask: (question: Question) => void;
-}
-
-/** How the macro goes on after a step, or why it cannot for this message. */
-export type Flow = "go-on" | "stop" | "only-when" | Fail;
-export type Op = (run: Run) => Flow;
 
 /** Of a task's title and of what it says of its message. */
 const LONGEST_TITLE = 300;
@@ -86,7 +66,7 @@ const into = (folder: FolderId | null): Op => write((draft) => void (folder !== 
 export function runOps(ops: readonly Op[], run: Run): { flow: Flow; at: number } {
   for (let at = 0; at < ops.length; at++) {
     const flow = ops[at]!(run);
-    if (typeof flow === "object" && flow.fail === "ask") run.ask(flow.question);
+    if (typeof flow === "object" && "fail" in flow && flow.fail === "ask") run.ask(flow.question);
     else if (flow !== "go-on") return { flow, at };
   }
   return { flow: "go-on", at: ops.length - 1 };
@@ -154,12 +134,14 @@ export class Compiler {
       this.values.problem("not-yet", {});
       return () => "go-on";
     }
-    return (COMPILE[step.do] as (c: Compiler, v: Values, step: Step, path: string) => Op)(
-      this,
-      this.values,
-      step,
-      path,
-    );
+    const make = COMPILE[step.do] as (c: Compiler, v: Values, step: Step, path: string) => Op;
+    const op = make(this, this.values, step, path);
+    return (run) => {
+      if (run.after === null) return op(run);
+      if (run.after === path) run.after = null;
+      else if (run.after.startsWith(`${path}.`)) return op(run);
+      return "go-on";
+    };
   }
 
   /** The macro of that name in the place of the step, under its own "which messages". */
@@ -181,7 +163,8 @@ export class Compiler {
     const all = inner(ops);
     if (!isFor) return all;
     return (run) => {
-      const yes = isFor(run);
+      // A run that goes on inside it had decided so.
+      const yes = run.after !== null || isFor(run);
       return typeof yes === "object" ? yes : yes ? all(run) : "go-on";
     };
   }
@@ -199,7 +182,7 @@ export class Compiler {
     const then = sub(this.steps(step.then, `${path}.`));
     const otherwise = sub(this.steps(step.else ?? [], `${path}.else.`));
     return (run) => {
-      const yes = holds(run);
+      const yes = run.after === null ? holds(run) : !run.after.startsWith(`${path}.else.`);
       return typeof yes === "object" ? yes : yes ? then(run) : otherwise(run);
     };
   }
@@ -350,11 +333,20 @@ const COMPILE: Compile = {
   },
   "run macro": (c, _, step, path) => c.call(step.macro, path),
   stop: () => () => "stop",
-  reply: notYet,
-  "reply all": notYet,
-  forward: notYet,
-  "new message": notYet,
-  "await an answer": notYet,
+  reply: (_, v, step, path) => letterOp(v, step, path),
+  "reply all": (_, v, step, path) => letterOp(v, step, path),
+  forward: (_, v, step, path) => letterOp(v, step, path),
+  "new message": (_, v, step, path) => letterOp(v, step, path),
+  "await an answer": (_, v, step) =>
+    using(v.time(step.for, "for"), (draft, until) => {
+      draft.await = until;
+      draft.back = null;
+    }),
+  "await no more": () =>
+    write((draft) => {
+      draft.await = null;
+      draft.back = null;
+    }),
   "block time": notYet,
   unsubscribe: notYet,
   "add sender to rule": notYet,

@@ -3,6 +3,7 @@ import type { Directory } from "../place";
 import type { Facts } from "./facts";
 import type { Settings } from "./settings";
 import type { Step } from "./step";
+import type { Template } from "./template-shape";
 
 /** A macro that others may run by its name. */
 export interface NamedMacro {
@@ -20,6 +21,7 @@ export interface PlanContext {
   /** IANA name, for times such as "tomorrow 9". */
   readonly zone: string;
   readonly macros?: readonly NamedMacro[];
+  readonly templates?: readonly Template[];
   readonly guess?: Guess;
 }
 

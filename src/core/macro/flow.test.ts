@@ -268,7 +268,7 @@ test("a run asks first when it cannot be taken back, and as the settings say", (
 });
 
 test("steps that cannot run yet say so and change nothing", () => {
-  expect(() => planOne([{ do: "read" }, { do: "reply" }])).toThrow("not-yet 2");
+  expect(() => planOne([{ do: "read" }, { do: "unsubscribe" }])).toThrow("not-yet 2");
 });
 
 test("planning without the facts that are needed is the caller's mistake", () => {

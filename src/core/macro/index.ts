@@ -2,6 +2,7 @@ export { checkMacro, type Finding, type Hint, type Repair } from "./check";
 export type { Guess, NamedMacro, PlanContext } from "./context";
 export type { Facts } from "./facts";
 export { amountInText, dateInText, firstNameOf } from "./found";
+export { letterPlanText, type Goes, type LetterPlan } from "./letter-plan";
 export { detailText, STEP_KINDS, stepFacts, stepsText, stepText, type Family, type StepFacts } from "./kinds";
 export { changeList, insertAt, listAt, moveWithin, removeAt, replaceAt, spotOf, type Spot } from "./paths";
 export {
@@ -16,11 +17,13 @@ export {
   type PlanSkip,
 } from "./plan";
 export { skipText, textOfProblem, type Answers, type Problem, type Question, type SkipCode } from "./problem";
-export { abilitiesOf, MOST_EXPANDED, type Abilities } from "./reach";
+export { abilitiesOf, macrosReached, MOST_EXPANDED, type Abilities } from "./reach";
 export { recordSteps, type Choice, type Done, type Recorded } from "./record";
 export { CONFIRM_ABOVE, mustConfirm, settingsSchema, type Focus, type Settings } from "./settings";
 export {
   ASK_KINDS,
+  goesOf,
+  isLetter,
   isTooDeep,
   mapSteps,
   MOST_STEPS,
@@ -32,6 +35,8 @@ export {
   type StepKind,
 } from "./step";
 export { loadSettings, loadSteps, namesIn, redirected, storeSettings, storeSteps, withNames } from "./stored";
+export { blanksIn, filledIn, letterDate, readBlank, templateNamed, type Blank } from "./template";
+export type { Template } from "./template-shape";
 export {
   isAnswered,
   isAsked,

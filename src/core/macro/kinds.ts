@@ -1,5 +1,5 @@
 import type { Colour } from "../place";
-import type { Step, StepKind } from "./step";
+import { goesOf, type LetterStep, type Step, type StepKind } from "./step";
 import { valueText, type Value } from "./value";
 
 export type Family = "place" | "mark" | "answer" | "time" | "people" | "flow";
@@ -67,11 +67,12 @@ export const STEP_KINDS = {
   ask: facts("flow", "plum", "Ask", { do: "ask", name: "answer", kind: "yes/no" }, FLOW),
   "run macro": facts("flow", "spruce", "Run macro", { do: "run macro", macro: "Archive" }, FLOW),
   stop: facts("flow", "brick", "Stop", { do: "stop" }, FLOW),
-  reply: facts("answer", "spruce", "Reply", { do: "reply" }, LATER),
-  "reply all": facts("answer", "spruce", "Reply all", { do: "reply all" }, LATER),
-  forward: facts("answer", "spruce", "Forward", { do: "forward", to: { ask: "text" } }, LATER),
-  "new message": facts("answer", "spruce", "New message", { do: "new message", to: { ask: "text" } }, LATER),
-  "await an answer": facts("answer", "amber", "Await an answer", { do: "await an answer", for: "+7d" }, LATER),
+  reply: facts("answer", "spruce", "Reply", { do: "reply" }),
+  "reply all": facts("answer", "spruce", "Reply all", { do: "reply all" }),
+  forward: facts("answer", "spruce", "Forward", { do: "forward", to: { ask: "text" } }),
+  "new message": facts("answer", "spruce", "New message", { do: "new message", to: { ask: "text" } }),
+  "await an answer": facts("answer", "amber", "Await an answer", { do: "await an answer", for: "+7d" }),
+  "await no more": facts("answer", "amber", "Await no more", { do: "await no more" }),
   "block time": facts("time", "slate", "Block time", { do: "block time", at: "tomorrow 9", minutes: 30 }, LATER),
   unsubscribe: facts("people", "brick", "Unsubscribe", { do: "unsubscribe" }, LATER),
   "add sender to rule": facts(
@@ -84,6 +85,19 @@ export const STEP_KINDS = {
 } as const satisfies Record<StepKind, StepFacts>;
 
 export const stepFacts = (kind: StepKind): StepFacts => STEP_KINDS[kind];
+
+/** What a step says of its letter. */
+const letterText = (step: LetterStep): string =>
+  [
+    step.template && `“${step.template}”`,
+    { outbox: step.template ? "" : "at once", draft: step.template ? "as a draft" : "", owed: "put in Owed" }[
+      goesOf(step)
+    ],
+    step.send !== undefined && `sent ${valueText(step.send)}`,
+    step.sent !== undefined && `copy to ${valueText(step.sent)}`,
+  ]
+    .filter(Boolean)
+    .join(", ");
 
 /** The parameters of a step in words, for pads and lists; "" where it has none. */
 export function detailText(step: Step): string {
@@ -115,10 +129,10 @@ export function detailText(step: Step): string {
       return step.macro;
     case "forward":
     case "new message":
-      return list(value(step.to, "to "), step.template ?? "");
+      return list(value(step.to, "to "), letterText(step));
     case "reply":
     case "reply all":
-      return step.template ?? "";
+      return letterText(step);
     case "await an answer":
       return valueText(step.for);
     case "block time":

@@ -9,9 +9,11 @@ import {
   type Task,
 } from "../change";
 import type { MessageId } from "../id";
-import { Compiler, runOps, type Made, type Op } from "./compile";
+import { Compiler, runOps } from "./compile";
 import type { PlanContext } from "./context";
 import type { Draft, Facts } from "./facts";
+import type { LetterPlan } from "./letter-plan";
+import type { Made, Op } from "./op";
 import type { Answers, Problem, Question, SkipCode } from "./problem";
 import type { Settings } from "./settings";
 import type { Step } from "./step";
@@ -38,7 +40,8 @@ export type PlannedThing =
   | { readonly kind: "copy"; readonly source: MessageId; readonly state: MessageState }
   | { readonly kind: "task"; readonly source: MessageId; readonly task: Task }
   | { readonly kind: "contact"; readonly source: MessageId; readonly address: string; readonly name: string }
-  | { readonly kind: "blocked"; readonly source: MessageId; readonly address: string };
+  | { readonly kind: "blocked"; readonly source: MessageId; readonly address: string }
+  | { readonly kind: "letter"; readonly source: MessageId; readonly letter: LetterPlan };
 
 export interface Plan {
   /** What is done to messages; for one deleted for good, nothing else. */
@@ -49,6 +52,8 @@ export interface Plan {
   readonly skipped: readonly PlanSkip[];
   /** Messages about which only the server knows enough. */
   readonly unknown: readonly MessageId[];
+  /** Messages at which the run waits until the person has sent the draft made there, and behind which step. */
+  readonly pauses: readonly { readonly message: MessageId; readonly at: string }[];
   /** Messages that the person takes along as text; whoever has a clipboard puts them there. */
   readonly texts: readonly MessageId[];
   /** How many messages are deleted for good. */
@@ -72,6 +77,8 @@ interface Outcome {
   readonly skip: Omit<PlanSkip, "message"> | null;
   readonly asks: readonly Question[];
   readonly unknown: boolean;
+  /** The step behind which it waits for the person. */
+  readonly pause: string | null;
 }
 
 interface Program {
@@ -104,13 +111,14 @@ export function checkSteps(macro: Plannable, context: PlanContext): { problems: 
 export const needsOf = (macro: Plannable, context: PlanContext): Needs => compile(macro, {}, context).values.needs;
 
 const GONE: readonly MessageEdit[] = [{ kind: "gone", before: false, after: true }];
-const NOTHING = { edits: [], made: [], skip: null, asks: [], unknown: false } as const;
+const NOTHING = { edits: [], made: [], skip: null, asks: [], unknown: false, pause: null } as const;
 
 /** @param share keeps one array for equal lists of edits */
 function outcomeOf(
   { ops, isFor }: Program,
   message: PlanMessage,
   share: (edits: readonly MessageEdit[]) => readonly MessageEdit[],
+  after: string | null,
 ): Outcome {
   const draft: Draft = { ...message.state };
   const made: Made[] = [];
@@ -121,13 +129,14 @@ function outcomeOf(
     facts: message.facts,
     make: (thing: Made) => void made.push(thing),
     ask: (question: Question) => void asks.push(question),
+    after,
   };
-  const fits = isFor ? isFor(run) : true;
+  const fits = isFor && after === null ? isFor(run) : true;
   if (typeof fits === "object") return { ...NOTHING, unknown: true };
   if (!fits) return { ...NOTHING, skip: { step: 0, reason: "not-for" } };
   const { flow, at } = runOps(ops, run);
   if (asks.length > 0) return { ...NOTHING, asks };
-  if (typeof flow === "object") {
+  if (typeof flow === "object" && "fail" in flow) {
     // What a step cannot do for a message leaves the whole message as it was: never half a macro.
     if (flow.fail === "skip") return { ...NOTHING, skip: { step: at + 1, reason: flow.reason } };
     return { ...NOTHING, unknown: true };
@@ -135,7 +144,8 @@ function outcomeOf(
   if (made.some((thing) => thing.kind === "gone"))
     return { ...NOTHING, edits: GONE, made: made.filter((thing) => thing.kind !== "gone") };
   const edits = share(editsBetween(message.state, draft));
-  if (edits.length > 0 || made.length > 0) return { ...NOTHING, edits, made };
+  const pause = typeof flow === "object" ? flow.pause : null;
+  if (edits.length > 0 || made.length > 0) return { ...NOTHING, edits, made, pause };
   return { ...NOTHING, skip: { step: at + 1, reason: flow === "only-when" ? "only-when" : "already-so" } };
 }
 
@@ -150,6 +160,8 @@ const thingOf = (made: Made, source: MessageId): PlannedThing[] => {
  * browser, the truth on the server, the dry run and the tests.
  *
  * @param messages each once, with what is stored for it now
+ * @param after where the run waited for the person: only what stands behind that step is planned. The whole is what
+ *   is planned up to a step, and then what is planned after it
  * @throws RangeError when the macro needs facts (see needsOf) and a message has none
  */
 export function plan(
@@ -157,6 +169,7 @@ export function plan(
   messages: Iterable<PlanMessage>,
   answers: Answers,
   context: PlanContext,
+  after: string | null = null,
 ): Planned {
   const program = compile(macro, answers, context);
   if (program.values.problems.length > 0) return { ok: false, problems: program.values.problems };
@@ -168,12 +181,13 @@ export function plan(
   const skipped: PlanSkip[] = [];
   const asks = new Map<string, Question>();
   const unknown: MessageId[] = [];
+  const pauses: { message: MessageId; at: string }[] = [];
   const texts: MessageId[] = [];
   let gone = 0;
   for (const message of messages) {
     let outcome = known?.get(message.state);
     if (!outcome) {
-      outcome = outcomeOf(program, message, share);
+      outcome = outcomeOf(program, message, share, after);
       known?.set(message.state, outcome);
     }
     const { id } = message;
@@ -182,13 +196,24 @@ export function plan(
     if (outcome.skip) skipped.push({ message: id, ...outcome.skip });
     if (outcome.edits === GONE) gone++;
     if (outcome.edits.length > 0) byMessage.set(id, outcome.edits);
+    if (outcome.pause !== null) pauses.push({ message: id, at: outcome.pause });
     if (outcome.made.some((made) => made.kind === "text")) texts.push(id);
     for (const made of outcome.made) things.push(...thingOf(made, id));
   }
   if (asks.size > 0)
     return {
       ok: true,
-      plan: { change: EMPTY, things: [], asks: [...asks.values()], skipped: [], unknown: [], texts: [], gone: 0 },
+      plan: {
+        change: EMPTY,
+        things: [],
+        asks: [...asks.values()],
+        skipped: [],
+        unknown: [],
+        pauses: [],
+        texts: [],
+        gone: 0,
+      },
     };
-  return { ok: true, plan: { change: changeOfMessages(byMessage), things, asks: [], skipped, unknown, texts, gone } };
+  const change = changeOfMessages(byMessage);
+  return { ok: true, plan: { change, things, asks: [], skipped, unknown, pauses, texts, gone } };
 }

@@ -36,6 +36,10 @@ export type Problem = At &
     | Named<"no-answer">
     | Named<"no-macro">
     | Named<"loop">
+    | Named<"no-template">
+    | Bare<"nothing-written">
+    | { readonly code: "bad-address"; readonly text: string }
+    | { readonly code: "bad-blank"; readonly text: string; readonly name: string }
     | Bare<"no-markers">
     | Bare<"no-steps">
     | Bare<"not-yet">
@@ -65,6 +69,11 @@ export const problemText = {
   "bad-pattern": (p) => `${at(p)}: the pattern cannot be read: ${p.why}.`,
   "no-answer": (p) => `${at(p)}: no ask step called "${p.name}" comes before it. Add one, or use another value.`,
   "no-macro": (p) => `${at(p)}: there is no macro "${p.name}". It may have been renamed or deleted.`,
+  "no-template": (p) => `${at(p)}: there is no template "${p.name}". Choose another, or write it.`,
+  "nothing-written": (p) => `${at(p)}: this would send an empty letter. Choose a template, or let it open as a draft.`,
+  "bad-address": (p) => `${at(p)}: "${p.text}" is no address a letter could go to.`,
+  "bad-blank": (p) =>
+    `${at(p)}: the template "${p.name}" has {${p.text}}, which is no value. Values are {first name}, {subject}, {date +3d}, {captured …}, {ask …} and what else the template screen lists.`,
   loop: (p) => `${at(p)}: running "${p.name}" here would come back to itself and never end.`,
 } satisfies { [C in ProblemCode]: (problem: Extract<Problem, { code: C }>) => string };
 
@@ -82,7 +91,8 @@ export type SkipCode =
   | "no-marker"
   | "bad-time"
   | "no-guess"
-  | "no-sender";
+  | "no-sender"
+  | "no-address";
 
 export const skipText = {
   "already-so": "it is so already",
@@ -95,4 +105,5 @@ export const skipText = {
   "bad-time": "what was taken from it is no time",
   "no-guess": "no folder can be guessed for it",
   "no-sender": "it has no sender's address",
+  "no-address": "what was taken from it is no address",
 } satisfies Record<SkipCode, string>;

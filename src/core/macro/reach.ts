@@ -1,6 +1,6 @@
 import { macroNamed, type NamedMacro } from "./context";
 import { stepFacts } from "./kinds";
-import { asksOf, walkSteps, type Step, type StepKind } from "./step";
+import { asksOf, goesOf, isLetter, needsWriter, walkSteps, type Step, type StepKind } from "./step";
 
 /** What a macro can do, with all the macros it may run and whichever branches it takes. */
 export interface Abilities {
@@ -13,8 +13,10 @@ export interface Abilities {
   readonly undoable: boolean;
   /** Whether some step may ask a question. */
   readonly asks: boolean;
-  /** Whether some reply may have no template. */
+  /** Whether some letter is for the person to finish. */
   readonly writes: boolean;
+  /** Whether some letter may go out by itself. */
+  readonly sends: boolean;
   /** How many steps it comes to with those of every macro it runs in their place; counted up to MOST_EXPANDED + 1. */
   readonly expanded: number;
 }
@@ -80,7 +82,8 @@ export function abilitiesOf({ steps }: { readonly steps: readonly Step[] }, macr
     lasting,
     undoable: lasting.length === 0,
     asks: reach.steps.some(asksOf),
-    writes: reach.steps.some((step) => (step.do === "reply" || step.do === "reply all") && !step.template),
+    writes: reach.steps.some(needsWriter),
+    sends: reach.steps.some((step) => isLetter(step) && goesOf(step) === "outbox"),
     expanded: reach.size(steps),
   };
 }
@@ -102,4 +105,19 @@ export function deletesAlways(steps: readonly Step[], macros: Macros, running: r
     if (deletesAlways(called.steps, macros, [...running, called])) return true;
   }
   return false;
+}
+
+/** The macros that one may run, and those that they may; each once. */
+export function macrosReached({ steps }: { readonly steps: readonly Step[] }, macros: Macros): readonly NamedMacro[] {
+  const found = new Set<NamedMacro>();
+  const walk = (list: readonly Step[]): void => {
+    for (const { step } of walkSteps(list)) {
+      const called = step.do === "run macro" ? macroNamed(macros, step.macro) : undefined;
+      if (!called || found.has(called)) continue;
+      found.add(called);
+      walk(called.steps);
+    }
+  };
+  walk(steps);
+  return [...found].map(({ name, steps: own, settings }) => ({ name, steps: own, settings }));
 }

@@ -16,8 +16,17 @@ const narrow = z.string().trim().min(1, "say which messages, as on the narrow li
 /** What an ask step is called, so that later steps can use its answer. */
 const answerName = z.string().trim().min(1).max(40);
 const prompt = z.string().trim().min(1).max(80).optional();
-const template = z.string().trim().min(1).max(80).optional();
-const goes = z.enum(["outbox", "draft", "owed"]).optional();
+/** What every step that writes a letter may say. */
+const letter = {
+  template: z.string().trim().min(1).max(80).optional(),
+  goes: z
+    .enum(["outbox", "draft", "owed"])
+    .optional()
+    .describe("out by itself, opened as a draft, or put aside as owed; with a template the first, without the second"),
+  send: date.optional().describe("when it is sent; without it, once it was held for a moment"),
+  sent: folder.optional().describe("the folder its sent copy goes to, instead of Sent"),
+  sentToo: z.literal(true).optional().describe("Sent keeps a copy beside that one"),
+};
 const affix = z.string().max(80).optional();
 
 export const ASK_KINDS = ["folder", "label", "marker", "date", "text", "yes/no"] as const;
@@ -74,12 +83,13 @@ const leaves = [
   }),
   z.strictObject({ do: z.literal("run macro"), macro: z.string().trim().min(1).max(80) }),
   plain("stop"),
-  // Steps that send or plan: written and kept already, run later.
-  z.strictObject({ do: z.literal("reply"), template, goes, prefix: affix, suffix: affix }),
-  z.strictObject({ do: z.literal("reply all"), template, goes, prefix: affix, suffix: affix }),
-  z.strictObject({ do: z.literal("forward"), to: text, template, goes, prefix: affix, suffix: affix }),
-  z.strictObject({ do: z.literal("new message"), to: text, template, goes }),
+  z.strictObject({ do: z.literal("reply"), prefix: affix, suffix: affix, ...letter }),
+  z.strictObject({ do: z.literal("reply all"), prefix: affix, suffix: affix, ...letter }),
+  z.strictObject({ do: z.literal("forward"), to: text, prefix: affix, suffix: affix, ...letter }),
+  z.strictObject({ do: z.literal("new message"), to: text, ...letter }),
   z.strictObject({ do: z.literal("await an answer"), for: date }),
+  plain("await no more"),
+  // Steps that plan: written and kept already, run later.
   z.strictObject({ do: z.literal("block time"), at: date, minutes: z.number().int().min(5).max(1440) }),
   plain("unsubscribe"),
   z.strictObject({ do: z.literal("add sender to rule"), rule: z.string().trim().min(1).max(80) }),
@@ -98,6 +108,18 @@ export interface IfStep {
 
 export type Step = Readonly<Leaf> | IfStep;
 export type StepKind = Step["do"];
+
+export type LetterStep = Extract<Step, { do: "reply" | "reply all" | "forward" | "new message" }>;
+
+/** Where the step lets its letter go: one with a template goes by itself unless it says otherwise. */
+export const goesOf = (step: LetterStep): NonNullable<LetterStep["goes"]> =>
+  step.goes ?? (step.template === undefined ? "draft" : "outbox");
+
+export const isLetter = (step: Step): step is LetterStep =>
+  step.do === "reply" || step.do === "reply all" || step.do === "forward" || step.do === "new message";
+
+/** Whether the letter is for the person to finish: nobody may be there to do so. */
+export const needsWriter = (step: Step): boolean => isLetter(step) && goesOf(step) === "draft";
 
 export const MOST_STEPS = 50;
 /** Conditions inside conditions, at the most. */

@@ -23,6 +23,10 @@ const NAMING: readonly (readonly [step: Step["do"], param: string, kind: RefKind
   ["label", "toggle", "label"],
   ["marker", "set", "marker"],
   ["run macro", "macro", "macro"],
+  ["reply", "sent", "folder"],
+  ["reply all", "sent", "folder"],
+  ["forward", "sent", "folder"],
+  ["new message", "sent", "folder"],
 ];
 
 type Params = Record<string, unknown>;

@@ -58,6 +58,9 @@ export class Values {
     this.problems.push({ code, ...this.at, ...more } as unknown as Problem);
   }
 
+  /** The id of a question about a parameter of the step that is looked at. */
+  readonly idOf = (param: string): string => `${this.at.path}.${param}`;
+
   /** A question, asked once a run or for each message. */
   question(id: string, kind: Question["kind"], prompt: string | undefined, each: boolean): Get<string> {
     const question: Question = { id, ...this.at, kind, prompt: prompt ?? PROMPTS[kind], message: null };

@@ -1,18 +1,29 @@
 import { personId, type PersonId } from "@/core/id";
+import { docOfText, isAddress } from "@/core/letter";
 import type { Colour } from "@/core/place";
 import {
   deckTable,
   folderTable,
+  identityTable,
   labelTable,
   macroTable,
   markerTable,
   ormOn,
   personTable,
+  templateTable,
   type Database,
   type Transaction,
 } from "../db";
 import { settleNames } from "../run";
-import { STARTER_FOLDERS, STARTER_MARKERS, STARTER_MORE, STARTER_PADS, STARTER_SWIPES } from "./starter";
+import {
+  STARTER_FOLDERS,
+  STARTER_MARKERS,
+  STARTER_MORE,
+  STARTER_PADS,
+  STARTER_PLACES,
+  STARTER_SWIPES,
+  STARTER_TEMPLATES,
+} from "./starter";
 
 export interface Beginning {
   readonly name: string;
@@ -35,8 +46,21 @@ export async function begin({ sql }: Database, beginning: Beginning): Promise<{ 
     const [made] = await tx.insert(personTable).values({ name, address, zone, settings: { aliases } }).returning();
     const person = personId(made!.id);
     await tx.insert(folderTable).values(STARTER_FOLDERS.map(([path, role]) => ({ person, path, role })));
-    if (beginning.folders.length > 0)
-      await tx.insert(folderTable).values(beginning.folders.map((path) => ({ person, path })));
+    const places = [...new Set([...STARTER_PLACES, ...beginning.folders])];
+    await tx.insert(folderTable).values(places.map((path) => ({ person, path })));
+    const addresses = [...new Set([address, ...aliases])].filter(isAddress);
+    if (addresses.length > 0)
+      await tx
+        .insert(identityTable)
+        .values(addresses.map((one, position) => ({ person, name, address: one, position })));
+    await tx.insert(templateTable).values(
+      STARTER_TEMPLATES.map(({ text, ...template }, position) => ({
+        person,
+        ...template,
+        body: docOfText(text),
+        position,
+      })),
+    );
     if (beginning.labels.length > 0)
       await tx.insert(labelTable).values(beginning.labels.map(([label, colour]) => ({ person, name: label, colour })));
     await tx.insert(markerTable).values(
@@ -68,7 +92,7 @@ export async function begin({ sql }: Database, beginning: Beginning): Promise<{ 
     const swipes = Object.fromEntries(STARTER_SWIPES.map(([swipe, macro]) => [swipe, byName.get(macro)!]));
     await tx.insert(deckTable).values([
       { person, number: 1, name: "Front desk", pads: padsOf(STARTER_PADS), extra: [], swipes },
-      { person, number: 2, name: "Marks", pads: padsOf(STARTER_MORE), extra: [], swipes },
+      { person, number: 2, name: "Answers and marks", pads: padsOf(STARTER_MORE), extra: [], swipes },
     ]);
     await settleNames(own, person);
     return { person, isNew: true };

@@ -2,7 +2,7 @@ import { plural } from "@/core/text";
 import { applyEdits, ofState, type MessageEdit, type MessageState } from "@/core/change";
 import type { DryAnswer, RunRequest } from "@/core/api";
 import type { MessageId } from "@/core/id";
-import { abilitiesOf, type PlannedThing } from "@/core/macro";
+import { abilitiesOf, letterPlanText, type PlannedThing } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { prepare, readAhead } from "../run";
 import type { Context } from "./context";
@@ -32,6 +32,7 @@ export function endsOf(before: MessageState, edits: readonly MessageEdit[], name
 const madeText = (thing: PlannedThing, names: ReturnType<typeof namesIn>): string => {
   if (thing.kind === "copy") return `copy in ${String(names(thing.state, "folder"))}`;
   if (thing.kind === "task") return `task: ${thing.task.title}`;
+  if (thing.kind === "letter") return letterPlanText(thing.letter);
   return thing.kind === "contact" ? `contact: ${thing.address}` : `blocked: ${thing.address}`;
 };
 

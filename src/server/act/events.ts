@@ -1,21 +1,21 @@
 import type { Database } from "../db";
-import { CHANNEL, entriesAfter } from "../store";
+import { CHANNEL, entriesAfter, type News } from "../store";
 import type { Context } from "./context";
 import { entryShapeOf } from "./runs";
 
 /**
  * What a window is told. Settings: folders, labels, markers, macros, decks or batches changed; read them again.
- * Words: more of the mail can be searched by its words. Ledger: what has become of a run is not what it was.
+ * Words: more of the mail can be searched by its words. Ledger: what has become of a run is not what it was. Outgoing: the same for what is on its way.
  */
 export type Event =
   | { readonly type: "written"; readonly seq: number; readonly data: unknown }
-  | { readonly type: "settings" | "words" | "ledger"; readonly seq: null; readonly data: null };
+  | { readonly type: News; readonly seq: null; readonly data: null };
 
 type Told = Event["type"];
 type Listener = (what: Told) => void;
-const SIDE = ["settings", "words", "ledger"] as const;
+const SIDE = ["settings", "words", "ledger", "outgoing"] as const satisfies readonly News[];
 
-const NOTHING_TOLD = { settings: false, words: false, ledger: false } as const;
+const NOTHING_TOLD = { settings: false, words: false, ledger: false, outgoing: false } as const;
 
 const listeners = new Map<number, Set<Listener>>();
 let listening: Promise<unknown> | null = null;

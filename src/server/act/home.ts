@@ -1,6 +1,6 @@
 import type { Home } from "@/core/api";
 import { listEntries } from "../store";
-import { notFound, readDirectory, readSettings } from "../run";
+import { notFound, readDirectory, readSettings, readTemplates } from "../run";
 import type { Context } from "./context";
 import { listDecks } from "./decks";
 import { listMacros } from "./macros";
@@ -20,9 +20,10 @@ export async function readHome(context: Context): Promise<Home> {
   const [row] = await db.sql<Home["person"][]>`
     select id, token, name, address, zone from person where id = ${person}`;
   if (!row) throw notFound("person", person);
-  const [directory, folders, macros, decks, ledger, settings, batches, words] = await Promise.all([
+  const [directory, folders, templates, macros, decks, ledger, settings, batches, words] = await Promise.all([
     readDirectory(db.sql, person),
     listFolders(context),
+    readTemplates(db.sql, person),
     listMacros(context),
     listDecks(context),
     listEntries(db.sql, person, { limit: LEDGER_AT_START }),
@@ -33,6 +34,7 @@ export async function readHome(context: Context): Promise<Home> {
   return {
     person: row,
     folders,
+    templates,
     labels: [...directory.labels],
     markers: [...directory.markers],
     macros,

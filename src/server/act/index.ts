@@ -25,3 +25,30 @@ export { bringMail, changeSimulator, readSimulator } from "./simulator";
 export { changeSettings, readSettings } from "./settings";
 export { changeTask, listTasks } from "./tasks";
 export { wordsWith } from "./words";
+export {
+  changeContact,
+  changeGroup,
+  createContact,
+  createGroup,
+  deleteContact,
+  deleteGroup,
+  listContacts,
+  listCorrespondents,
+  listGroups,
+} from "./contacts";
+export {
+  addDraftFile,
+  addDraftMessage,
+  changeDraft,
+  createDraft,
+  listDrafts,
+  MOST_FILE_BYTES,
+  readDraftFile,
+  readDraftOf,
+  removeDraftFile,
+  sendDraft,
+  throwDraftAway,
+} from "./drafts";
+export { changeIdentity, createIdentity, deleteIdentity, listIdentities } from "./identities";
+export { changeOutgoing, listOutgoing } from "./outgoing";
+export { changeTemplate, createTemplate, deleteTemplate, listTemplates } from "./templates";

@@ -38,6 +38,10 @@ function thingText(edit: ThingEdit, nameOf: NameOf): string {
       return edit.after ? `contact: ${edit.key}` : `no contact: ${edit.key}`;
     case "blocked":
       return `${edit.after ? "blocked" : "unblocked"}: ${edit.key}`;
+    case "held":
+      return edit.after === null ? "called back" : `on its way: ${edit.after}`;
+    case "pause":
+      return edit.after === null ? "waits no longer for its draft" : "waits for its draft to be sent";
     case "folder":
     case "label":
       return `${edit.kind} ${edit.after ? "brought back" : "removed"}: ${nameOf(edit.kind, Number(edit.key)) ?? edit.key}`;

@@ -56,7 +56,7 @@ async function remove(
     const { name, steps, narrow, things } = await read(tx);
     const macro = { name: cut(name, 80), steps: [...steps] };
     const prepared = await prepare(tx, context, { macro, target: { narrow } }, null);
-    return apply(tx, person, prepared, { seq, id, ...BY_PERSON, things });
+    return apply(tx, context, prepared, { seq, id, ...BY_PERSON, things });
   });
   return runAnswerOf(context, entry);
 }

@@ -1,5 +1,6 @@
 import type { EntryShape, RunAnswer, RunRequest, UndoAnswer } from "@/core/api";
-import type { RunId } from "@/core/id";
+import type { PersonId, RunId } from "@/core/id";
+import type { Queryable } from "../db";
 import { readSkipped, type LeftAlone, type LedgerEntry } from "../store";
 import { run, takeBack as takeBackIn, type BackKind } from "../run";
 import type { Context } from "./context";
@@ -42,6 +43,10 @@ export const skippedShape = (skipped: readonly LeftAlone[], noStep: 0 | 1) =>
         ],
   );
 
+const waitingOf = (sql: Queryable, person: PersonId, run: RunId) =>
+  sql<{ message: number; draft: number }[]>`
+    select message, draft from pause where person = ${person} and run = ${run} order by draft`;
+
 export async function runAnswerOf({ db, person }: Context, entry: LedgerEntry): Promise<RunAnswer> {
   const skipped = entry.skipped > 0 ? await readSkipped(db.sql, person, entry.id) : [];
   return {
@@ -51,7 +56,7 @@ export async function runAnswerOf({ db, person }: Context, entry: LedgerEntry): 
       .slice(0, SHOWN_SKIPS)
       .map(({ message, step, reason }) => ({ message, step, reason })),
     asks: [],
-    waiting: [],
+    waiting: await waitingOf(db.sql, person, entry.id),
   };
 }
 

@@ -10,7 +10,10 @@ const none = () =>
 
 export async function readSimulator({ db, person }: Context): Promise<SimulatorShape> {
   const [row] = await db.sql<SimulatorShape[]>`
-    select s.rate::float8 as rate, s.mode, s.made, s.asked + (select count(*)::int from simulated_mail m
+    select s.rate::float8 as rate, s.mode, round(s.answers::numeric, 3)::float8 as answers,
+      round(s.bounces::numeric, 3)::float8 as bounces, s.answer_after as "answerAfter", s.utf8,
+      (select count(*)::int from simulated_sent g where g.person = s.person and g.account = s.account) as received,
+      s.made, s.asked + (select count(*)::int from simulated_mail m
         where m.person = s.person and m.account = s.account and m.uid > a.mark) as waiting, a.trouble
     from simulator s join account a on a.person = s.person and a.id = s.account where s.person = ${person}`;
   if (!row) throw none();
@@ -19,7 +22,7 @@ export async function readSimulator({ db, person }: Context): Promise<SimulatorS
 
 export async function changeSimulator(
   context: Context,
-  { rate, mode }: z.infer<typeof simulatorPatch>,
+  { rate, mode, answers, bounces, answerAfter, utf8 }: z.infer<typeof simulatorPatch>,
 ): Promise<SimulatorShape> {
   const { db, person } = context;
   if (rate !== undefined)
@@ -31,7 +34,12 @@ export async function changeSimulator(
       await tx`update simulator set mode = ${mode} where person = ${person}`;
       // Whoever repairs a service wants to see it work: it is asked at once.
       await tx`update account set retry_at = now(), failures = 0 where person = ${person}`;
+      await tx`update held set at = now() where person = ${person} and state = 'later'`;
     });
+  await db.sql`
+    update simulator set answers = coalesce(${answers ?? null}::real, answers), bounces = coalesce(${bounces ?? null}::real, bounces),
+      answer_after = coalesce(${answerAfter ?? null}::int, answer_after), utf8 = coalesce(${utf8 ?? null}::boolean, utf8)
+    where person = ${person}`;
   return readSimulator(context);
 }
 

@@ -11,6 +11,35 @@ export const STARTER_FOLDERS: readonly (readonly [path: string, role: Role])[] =
   ["Junk", "junk"],
   ["Sent", "sent"],
   ["Drafts", "drafts"],
+  ["Outbox", "outbox"],
+];
+
+/** Where the starter macros put what they hand over, and the answers they file. */
+export const STARTER_PLACES: readonly string[] = ["Handed over", "Answered"];
+
+interface StarterTemplate {
+  readonly name: string;
+  readonly subject: string;
+  readonly text: string;
+}
+
+/** Texts to begin with, which show what values can do. */
+export const STARTER_TEMPLATES: readonly StarterTemplate[] = [
+  {
+    name: "Confirmation",
+    subject: "",
+    text: "Hello {first name = there},\n\nthank you for your message of {date today}: we have noted it, and that is all we need.\n\nBest wishes",
+  },
+  {
+    name: "Nudge",
+    subject: "",
+    text: "Hello {first name = there},\n\nmay I remind you of this? A short answer by {date +3d} would be a great help.\n\nBest wishes",
+  },
+  {
+    name: "Which night",
+    subject: "",
+    text: "Hello {first name = there},\n\nyou asked about {captured (?:at|to|for) ((?:[A-Z]\\w+ )?[A-Z]\\w+ Hut|Larch Saddle|Upper Corrie) = the hut}. We can offer you {ask Which night?}.\n\nBest wishes",
+  },
 ];
 
 export const STARTER_MARKERS: readonly (readonly [letter: string, colour: Colour, meaning: string])[] = [
@@ -55,15 +84,13 @@ export const STARTER_PADS: readonly StarterPad[] = [
   pad(
     "plain",
     "KeyE",
-    "Done, keep near",
+    "Confirm",
     "spruce",
+    { do: "reply", template: "Confirmation" },
     { do: "read" },
-    { do: "unflag" },
-    { do: "marker", clear: true },
-    { do: "owe no more" },
-    { do: "pin" },
+    { do: "archive" },
   ),
-  pad("plain", "KeyR", "Read and on", "slate", { do: "read" }),
+  pad("plain", "KeyR", "Reply", "spruce", { do: "read" }, { do: "reply" }),
   pad(
     "plain",
     "KeyT",
@@ -105,7 +132,16 @@ export const STARTER_PADS: readonly StarterPad[] = [
   ),
   mark("plain", "KeyC", "Marker", "plum", { do: "marker", next: true }),
   pad("plain", "KeyV", "Read or unread", "slate", { do: "toggle read" }),
-  pad("plain", "KeyB", "In three days", "amber", { do: "read" }, { do: "flag", due: "+3d" }, { do: "archive" }),
+  pad(
+    "plain",
+    "KeyB",
+    "Hand over",
+    "spruce",
+    { do: "forward", to: { ask: "text", prompt: "Hand over to whom?" }, goes: "outbox" },
+    { do: "flag", due: "+3d", note: "handed over" },
+    { do: "read" },
+    { do: "move", to: "Handed over" },
+  ),
   pad("shift", "KeyQ", "Urgent", "brick", { do: "marker", set: "U" }, { do: "flag", due: "today 17:00" }),
   pad(
     "shift",
@@ -159,6 +195,42 @@ export const STARTER_MORE: readonly StarterPad[] = [
   pad("plain", "KeyQ", "Flag", "amber", { do: "flag" }),
   pad("plain", "KeyW", "End deferral", "slate", { do: "end deferral" }),
   mark("plain", "KeyE", "Unpin", "slate", { do: "unpin" }),
+  pad("plain", "KeyR", "Reply to all", "spruce", { do: "read" }, { do: "reply all" }),
+  pad(
+    "plain",
+    "KeyA",
+    "Answer and be done",
+    "spruce",
+    { do: "reply", sent: "Answered" },
+    { do: "read" },
+    { do: "trash" },
+  ),
+  pad(
+    "plain",
+    "KeyG",
+    "Reply and await",
+    "amber",
+    { do: "reply" },
+    { do: "await an answer", for: "+5d" },
+    { do: "read" },
+    { do: "archive" },
+  ),
+  pad("plain", "KeyF", "Forward", "spruce", { do: "forward", to: { ask: "text", prompt: "To whom?" }, goes: "draft" }),
+  pad("plain", "KeyB", "In three days", "amber", { do: "read" }, { do: "flag", due: "+3d" }, { do: "archive" }),
+  pad("plain", "KeyV", "Await no more", "slate", { do: "await no more" }),
+  pad("plain", "KeyS", "Nudge", "amber", { do: "reply", template: "Nudge" }, { do: "await an answer", for: "+5d" }),
+  pad("plain", "KeyT", "Read and on", "slate", { do: "read" }),
+  pad(
+    "plain",
+    "KeyX",
+    "Done, keep near",
+    "spruce",
+    { do: "read" },
+    { do: "unflag" },
+    { do: "marker", clear: true },
+    { do: "owe no more" },
+    { do: "pin" },
+  ),
   mark("plain", "KeyC", "Clear marker", "plum", { do: "marker", clear: true }),
   { ...pad("plain", "KeyD", "Thread to trash", "brick", { do: "trash" }), settings: { whole: "thread" } },
   pad("plain", "KeyZ", "Junk", "brick", { do: "read" }, { do: "junk" }),

@@ -17,6 +17,7 @@ export {
   contentTable,
   deckTable,
   folderTable,
+  identityTable,
   jobTable,
   labelTable,
   ledgerTable,
@@ -26,4 +27,5 @@ export {
   narrowedTable,
   personTable,
   taskTable,
+  templateTable,
 } from "./schema";

@@ -14,6 +14,14 @@ export interface Account {
 /** The service behind an account; so far there is one kind. */
 export const gatewayOf = (sql: Connection, { person, id }: Account): Gateway => simulatedGateway(sql, person, id);
 
+/** An account by its number; the person's first one where it has none. */
+export async function findAccount(sql: Queryable, person: PersonId, id: number | null): Promise<Account | null> {
+  const [row] = await sql<Account[]>`
+    select person, id, mark, failures from account
+    where person = ${person} and (${id}::int is null or id = ${id}) order by id limit 1`;
+  return row ?? null;
+}
+
 /** Accounts that have mail to be taken in, or that are to be asked again after trouble. */
 export const accountsToAsk = (sql: Queryable, now: Date): Promise<Account[]> =>
   sql<Account[]>`

@@ -9,12 +9,45 @@ export class GatewayAway extends Error {
   override readonly name = "GatewayAway";
 }
 
+/** What a service can do. */
+export interface Abilities {
+  /** Whether it takes addresses and headers outside ASCII (SMTPUTF8, RFC 6531). */
+  readonly utf8: boolean;
+}
+
+/** Whom a message is from and to, whatever its headers say (RFC 5321). */
+export interface Envelope {
+  readonly from: string;
+  readonly to: readonly string[];
+}
+
+/** A recipient the service does not take, in its own words. */
+export interface Turned {
+  readonly address: string;
+  readonly said: string;
+}
+
+/** What came of sending. */
+export type SendOutcome =
+  /** The service has taken it for everybody but those it turned away. */
+  | { readonly is: "accepted"; readonly turned: readonly Turned[] }
+  /** It takes it for nobody, and never will. */
+  | { readonly is: "refused"; readonly said: string; readonly turned: readonly Turned[] }
+  /** Not now: nothing was taken, and it may be tried again. */
+  | { readonly is: "later"; readonly said: string }
+  /** It may have been taken: the connection broke after the message and before the answer. */
+  | { readonly is: "unsure"; readonly said: string };
+
 /** A mail service, as the app sees it; what kind it is the account's row says. */
 export interface Gateway {
+  /** What it can do; asked anew each time, since services change. */
+  can(): Promise<Abilities>;
   /**
    * Messages behind a mark, oldest first, in pieces that are worth a transaction each. The mark moves only with
    * what was taken in.
    * @throws GatewayAway in the service's own words
    */
   pull(since: number): AsyncIterable<readonly Pulled[]>;
+  /** Hands a message over. Never throws for what the service does: whatever is not known is "unsure". */
+  send(envelope: Envelope, raw: Uint8Array): Promise<SendOutcome>;
 }

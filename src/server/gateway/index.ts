@@ -1,3 +1,13 @@
-export { accountsToAsk, ensureSimulated, gatewayOf, moveMark, noteTrouble, noteWell, type Account } from "./accounts";
-export { GatewayAway, type Gateway, type Pulled } from "./gateway";
-export { receiveDue, type Correspondent } from "./simulated";
+export {
+  accountsToAsk,
+  findAccount,
+  ensureSimulated,
+  gatewayOf,
+  moveMark,
+  noteTrouble,
+  noteWell,
+  type Account,
+} from "./accounts";
+export { fateOf, type Comes } from "./deliver";
+export { GatewayAway, type Gateway, type Pulled, type SendOutcome } from "./gateway";
+export { receiveDue, type Correspondents, type Received } from "./simulated";

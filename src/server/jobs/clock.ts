@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { messageId, runId } from "@/core/id";
-import { apply, everybody, inTurn, prepare, type By, type Who } from "../run";
-import { messagesDue, peopleDue } from "../store";
+import { apply, everybody, inTurn, noteUnanswered, prepare, readDirectory, type By, type Who } from "../run";
+import { endTimers, messagesDue, peopleDue, type TimerKind } from "../store";
 import type { Database } from "../db";
 
 /** The clock brings back what was deferred, when its time has come. */
@@ -15,19 +15,38 @@ const BACK = { name: "Back from being deferred", steps: [{ do: "end deferral" as
 /** Which messages are due is read in the turn, so that each comes back once, however many processes look. */
 const wakeSome = (db: Database, who: Who, now: Date): Promise<number> =>
   inTurn(db, who.person, async (tx, seq) => {
-    const ids = await messagesDue(tx, who.person, now, AT_ONCE);
+    const ids = await messagesDue(tx, "wake", who.person, now, AT_ONCE);
     if (ids.length === 0) return 0;
     const prepared = await prepare(tx, who, { macro: BACK, target: { ids: ids.map(messageId) } }, null);
-    const entry = await apply(tx, who.person, prepared, { seq, id: runId(randomUUID()), ...CLOCK });
+    const entry = await apply(tx, who, prepared, { seq, id: runId(randomUUID()), ...CLOCK });
     return entry.changed;
   });
 
-/** Brings back everything whose time has come. @returns how many messages */
-export async function wakeDue(db: Database, now: Date): Promise<number> {
-  const due = new Set<number>(await peopleDue(db.sql, now));
+const remindSome = (db: Database, { person }: Who, now: Date): Promise<number> =>
+  inTurn(db, person, async (tx) => {
+    const ids = await messagesDue(tx, "await", person, now, AT_ONCE);
+    if (ids.length === 0) return 0;
+    await endTimers(tx, "await", person, ids);
+    await noteUnanswered(tx, person, await readDirectory(tx, person), ids.map(messageId));
+    return ids.length;
+  });
+
+async function whenDue(
+  db: Database,
+  kind: TimerKind,
+  now: Date,
+  some: (db: Database, who: Who, now: Date) => Promise<number>,
+): Promise<number> {
+  const due = new Set<number>(await peopleDue(db.sql, kind, now));
   if (due.size === 0) return 0;
   let count = 0;
   for (const who of (await everybody(db)).filter(({ person }) => due.has(person)))
-    for (let some = 1; some > 0;) count += some = await wakeSome(db, who, now);
+    for (let more = 1; more > 0;) count += more = await some(db, who, now);
   return count;
 }
+
+/** Brings back everything whose time has come. @returns how many messages */
+export const wakeDue = (db: Database, now: Date): Promise<number> => whenDue(db, "wake", now, wakeSome);
+
+/** Brings back everything that has waited for an answer long enough. @returns how many messages */
+export const remindDue = (db: Database, now: Date): Promise<number> => whenDue(db, "await", now, remindSome);

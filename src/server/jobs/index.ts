@@ -1,5 +1,6 @@
-export { wakeDue } from "./clock";
+export { remindDue, wakeDue } from "./clock";
 export { takeMail } from "./mail";
+export { noteSent, sendDue } from "./outbox";
 export { ParsePool } from "./pool";
 export { beginJob, findJob, jobShapeOf, listJobs, receiveFile, type JobRow } from "./rows";
 export { doJob, work } from "./work";

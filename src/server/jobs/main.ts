@@ -1,11 +1,13 @@
 import { plural } from "@/core/text";
 import { cpus } from "node:os";
+import { answerTo } from "../../../demo/answers";
 import { letterAt } from "../../../demo/letters";
 import { openDatabase } from "../db";
 import { receiveDue } from "../gateway";
-import { wakeDue } from "./clock";
+import { remindDue, wakeDue } from "./clock";
 import { keep } from "./keeper";
 import { takeMail } from "./mail";
+import { sendDue } from "./outbox";
 import { ParsePool } from "./pool";
 import { work } from "./work";
 
@@ -51,8 +53,16 @@ const stops = [
     const count = await wakeDue(db, new Date());
     return count > 0 ? `brought back ${plural(count, "deferred message")}` : null;
   }),
+  repeated("reminding", async () => {
+    const count = await remindDue(db, new Date());
+    return count > 0 ? `brought back ${plural(count, "unanswered message")}` : null;
+  }),
+  repeated("sending", async () => {
+    const count = await sendDue(db, new Date());
+    return count > 0 ? `sent ${plural(count, "message")}` : null;
+  }),
   repeated("taking mail in", async () => {
-    await receiveDue(db, new Date(), letterAt);
+    await receiveDue(db, new Date(), { write: letterAt, answer: answerTo });
     const count = await takeMail(db, () => new ParsePool(worker, 1), new Date());
     return count > 0 ? `took in ${plural(count, "new message")}` : null;
   }),

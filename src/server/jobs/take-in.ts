@@ -1,16 +1,13 @@
 import { randomUUID } from "node:crypto";
-import { pipeline } from "node:stream/promises";
-import { Readable } from "node:stream";
 import { STATE_BIT } from "@/core/columns";
 import { runId, threadId, type PersonId, type ThreadId } from "@/core/id";
-import { viaOf, type Parsed } from "@/core/mail";
-import { fold, TRAIT } from "@/core/narrow";
+import type { Parsed } from "@/core/mail";
+import { fold } from "@/core/narrow";
 import { storable } from "@/core/text";
 import { baseSubject, placeInThreads, subjectKey, type ThreadItem } from "@/core/thread";
-import type { Queryable, Transaction } from "../db";
-import { readDirectory } from "../run";
-import { appendArrival, inMs, messageColumns, messageRecord } from "../store";
-import { copyRows, int8 } from "./copy";
+import type { Transaction } from "../db";
+import { noteAnswers, readDirectory } from "../run";
+import { appendArrival, inMs, insertMessages, noteWrittenTo, ownAddresses, reserve, type NewMessage } from "../store";
 import type { ParsedItem } from "./parse-worker";
 
 /** A message as it is taken in: its source, and what was read of it. */
@@ -29,13 +26,6 @@ export interface Into {
   readonly blocked: { readonly addresses: ReadonlySet<string>; readonly folder: number } | null;
 }
 
-/** The person's own addresses, in lower case. */
-export async function ownAddresses(sql: Queryable, person: PersonId): Promise<Set<string>> {
-  const [owner] = await sql<{ address: string; settings: { aliases?: string[] } }[]>`
-    select address, settings from person where id = ${person}`;
-  return new Set([owner?.address ?? "", ...(owner?.settings.aliases ?? [])].map((address) => address.toLowerCase()));
-}
-
 /** Messages whose source is not here yet, each once. */
 async function onlyNew(tx: Transaction, person: PersonId, items: readonly Good[]): Promise<Good[]> {
   const hex = (bytes: Uint8Array) => Buffer.from(bytes).toString("hex");
@@ -47,12 +37,6 @@ async function onlyNew(tx: Transaction, person: PersonId, items: readonly Good[]
     const hash = hex(item.hash);
     return !seen.has(hash) && seen.add(hash);
   });
-}
-
-async function reserve(tx: Transaction, table: string, count: number): Promise<number[]> {
-  const rows = await tx<{ id: number }[]>`
-    select nextval(pg_get_serial_sequence(${table}, 'id')) as id from generate_series(1, ${count})`;
-  return rows.map((row) => row.id);
 }
 
 /** Of everybody a message goes to, so many are looked at for who it shares with another one. */
@@ -141,11 +125,6 @@ async function thread(
   return { threads: placed.threads, joined };
 }
 
-export function viaColumns(parsed: Parsed, own: ReadonlySet<string>): { via: string; via_key: string } {
-  const via = viaOf(parsed, own);
-  return { via: via.join(", "), via_key: fold(via.join(" ")) };
-}
-
 const stateBits = (item: Good): number =>
   (item.parsed.read ? STATE_BIT.read : 0) | (item.parsed.flagged ? STATE_BIT.flagged : 0);
 
@@ -207,11 +186,6 @@ export async function takeIn(
   if (fresh.length === 0) return { added: 0, doubles };
   const contents = await reserve(tx, "content", fresh.length);
   const ids = await reserve(tx, "message", fresh.length);
-  const rows = copyRows(fresh.map((item, i) => [int8(person), int8(contents[i]!), item.hash, item.raw]));
-  await pipeline(
-    Readable.from([rows]),
-    await tx`copy content (person, id, hash, raw) from stdin (format binary)`.writable(),
-  );
   const folders = fresh.map((item) =>
     blocked?.addresses.has(item.parsed.from.address.toLowerCase()) ? blocked.folder : into.folder,
   );
@@ -222,47 +196,27 @@ export async function takeIn(
     person,
     fresh.map((item) => storable(item.parsed.from.address.toLowerCase())).filter((address) => !own.has(address)),
   );
-  const records = fresh.map(({ raw, parsed, keys }, i) => ({
-    id: ids[i],
-    content: contents[i],
-    thread: threads[i],
-    date: parsed.date.toISOString(),
-    size: raw.length,
-    traits: parsed.traits | (own.has(parsed.from.address.toLowerCase()) ? TRAIT.mine : 0),
-    from_name: parsed.from.name,
-    from_address: parsed.from.address,
-    recipients: parsed.to,
-    cc: parsed.cc,
-    subject: parsed.subject,
-    preview: parsed.preview,
-    list: parsed.list,
-    message_id: parsed.messageId,
-    attachments: parsed.attachments,
-    flaws: parsed.flaws,
-    from_key: keys.from,
-    to_key: keys.to,
-    subject_key: keys.subject,
-    list_key: keys.list,
-    cc_key: keys.cc,
-    file_key: keys.file,
-    ...viaColumns(parsed, own),
-    folder: folders[i],
-    bits: stateBits(fresh[i]!),
-    sender: senders.get(parsed.from.address.toLowerCase()) ?? 0,
+  const messages = fresh.map((item, i): NewMessage => ({
+    ...item,
+    id: ids[i]!,
+    content: contents[i]!,
+    thread: threads[i]!,
+    folder: folders[i]!,
+    bits: stateBits(item),
+    sender: senders.get(item.parsed.from.address.toLowerCase()) ?? 0,
     labels: [
-      ...new Set(parsed.keywords.map((word) => labels.get(word.toLowerCase())).filter((id) => id !== undefined)),
+      ...new Set(item.parsed.keywords.map((word) => labels.get(word.toLowerCase())).filter((id) => id !== undefined)),
     ].sort((a, b) => a - b),
   }));
-  const json = JSON.stringify(records, (_key, value: unknown) => (typeof value === "string" ? storable(value) : value));
-  await tx.unsafe(
-    `with r as materialized (select * from jsonb_to_recordset($2::text::jsonb)
-       as r(id bigint, ${messageRecord()}, bits smallint, labels int[], folder int, sender int)),
-     m as (insert into message (person, id, ${messageColumns()}) select $1, id, ${messageColumns()} from r)
-     insert into message_state (person, message, folder, bits, labels, sender)
-       select $1, id, folder, bits, labels, sender from r`,
-    [person, json],
+  await insertMessages(tx, person, own, messages);
+  await noteWrittenTo(
+    tx,
+    person,
+    own,
+    fresh.map(({ parsed }) => parsed),
   );
   // Earlier messages whose thread is another one now are news too.
   await appendArrival(tx, person, seq, runId(randomUUID()), [...ids, ...joined]);
+  await noteAnswers(tx, person, ids);
   return { added: fresh.length, doubles };
 }

@@ -3,11 +3,10 @@ import { isHeavy } from "@/core/mail";
 import { storable } from "@/core/text";
 import type { Database, Transaction } from "../db";
 import { unindexed, writeWords, type Indexed } from "../search";
-import { tell } from "../store";
+import { ownAddresses, tell, viaColumns } from "../store";
 import { underLock } from "./lock";
 import type { WordsItem } from "./parse-worker";
 import type { ParsePool } from "./pool";
-import { ownAddresses, viaColumns } from "./take-in";
 
 /** First half of the two-part key of the locks on word indexes; the second is the person. */
 const WORDS_LOCK = 72_241;

@@ -7,38 +7,53 @@ import {
   type MessageEdit,
   type ThingEdit,
 } from "@/core/change";
-import { messageId, type MessageId, type PersonId, type RunId } from "@/core/id";
+import { randomUUID } from "node:crypto";
+import { messageId, runId, type MessageId, type PersonId, type RunId } from "@/core/id";
 import type { Actor } from "@/core/ledger";
 import type { Plan, PlannedThing } from "@/core/macro";
 import { cut, plural } from "@/core/text";
 import type { Transaction } from "../db";
-import { appendEntry, readThings, tell, writeChange, type LedgerEntry } from "../store";
+import {
+  appendArrival,
+  appendEntry,
+  readThings,
+  reserve,
+  takeTurn,
+  tell,
+  writeChange,
+  type LedgerEntry,
+} from "../store";
+import { leaving } from "./leaving";
+import { makeLetters } from "./letters";
 import type { Prepared } from "./planning";
+import type { Who } from "./turn";
 
 const LONGEST_ABOUT = 200;
 
 const ofKind = <K extends PlannedThing["kind"]>({ things }: Plan, kind: K) =>
   things.filter((thing): thing is Extract<PlannedThing, { kind: K }> => thing.kind === kind);
 
-async function numbers(tx: Transaction, table: "message" | "task", count: number): Promise<number[]> {
-  if (count === 0) return [];
-  const rows = await tx<{ id: number }[]>`
-    select nextval(pg_get_serial_sequence(${table}, 'id')) as id from generate_series(1, ${count})`;
-  return rows.map((row) => row.id);
-}
-
 /** People by address, each once, with the first message that named them. */
 const onceEach = <T extends { readonly address: string }>(things: readonly T[]): T[] => [
   ...new Map([...things].reverse().map((thing) => [thing.address, thing])).values(),
 ];
 
-/** The plan's change, with all it makes under ids of their own; people who are known already are left out. */
-async function withThings(tx: Transaction, person: PersonId, plan: Plan): Promise<Change> {
-  if (plan.things.length === 0) return plan.change;
+/**
+ * The plan's change, with all it makes under ids of their own; people who are known already are left out.
+ * @param run whose plan it is: letters for the person to finish name it
+ */
+export async function withThings(
+  tx: Transaction,
+  who: Who,
+  { plan, macro, answers = {}, context }: Pick<Prepared, "plan" | "macro" | "answers" | "context">,
+  run: RunId,
+): Promise<{ readonly change: Change; readonly letters: readonly MessageId[] }> {
+  if (plan.things.length === 0) return { change: plan.change, letters: [] };
+  const { person } = who;
   const copies = ofKind(plan, "copy");
   const tasks = ofKind(plan, "task");
-  const messages = await numbers(tx, "message", copies.length);
-  const taskIds = await numbers(tx, "task", tasks.length);
+  const messages = await reserve(tx, "message", copies.length);
+  const taskIds = await reserve(tx, "task", tasks.length);
   const edits = new Map<MessageId, MessageEdit[]>();
   copies.forEach(({ source, state }, i) =>
     edits.set(messageId(messages[i]!), [{ kind: "exists", before: null, after: { source, state } }]),
@@ -56,7 +71,7 @@ async function withThings(tx: Transaction, person: PersonId, plan: Plan): Promis
       key: address,
       about: source,
       before: null,
-      after: { name },
+      after: { name, note: "" },
     })),
     ...onceEach(ofKind(plan, "blocked")).map(({ source, address }): ThingEdit => ({
       kind: "blocked",
@@ -70,7 +85,9 @@ async function withThings(tx: Transaction, person: PersonId, plan: Plan): Promis
   // Who is a contact or blocked already stays so, and is not this run's to take back.
   const known = { state: () => null, thing: await readThings(tx, person, made) };
   const people = reconcile(changeOfMessages([], things), known).ready;
-  return compose(plan.change, changeOfMessages(edits, people.things.values()));
+  const letters = await makeLetters(tx, who, plan, run, { macro, answers, context });
+  const change = compose(plan.change, changeOfMessages(edits, people.things.values()));
+  return { change: compose(change, letters.change), letters: letters.ids };
 }
 
 /** Who runs it, and what the ledger is to say of it. */
@@ -89,6 +106,7 @@ export interface Doing {
 export async function tellOfThings(tx: Transaction, person: PersonId, change: Change): Promise<void> {
   const kinds = new Set([...change.things.values()].map((edit) => edit.kind));
   if (kinds.has("folder") || kinds.has("label")) await tell(tx, person, "settings");
+  if (kinds.has("held") || kinds.has("pause")) await tell(tx, person, "outgoing");
 }
 
 /** What a run is on: the subject of its one message, or how many they are. */
@@ -100,17 +118,35 @@ async function aboutOf(tx: Transaction, person: PersonId, ids: readonly MessageI
   return cut(row?.subject ?? "", LONGEST_ABOUT);
 }
 
+/** Tells windows of letters that were begun, and takes another turn for what comes after. @returns its number */
+export async function tellOfLetters(
+  tx: Transaction,
+  person: PersonId,
+  seq: number,
+  letters: readonly MessageId[],
+): Promise<number> {
+  if (letters.length === 0) return seq;
+  await appendArrival(tx, person, seq, runId(randomUUID()), letters);
+  return takeTurn(tx, person);
+}
+
 /** Writes what was prepared in this turn, where it still holds, with its one ledger row. */
-export async function apply(tx: Transaction, person: PersonId, prepared: Prepared, doing: Doing): Promise<LedgerEntry> {
+export async function apply(tx: Transaction, writer: Who, prepared: Prepared, doing: Doing): Promise<LedgerEntry> {
+  const { person } = writer;
   const { macro, plan } = prepared;
-  const { things = [], about, ...who } = doing;
-  const wanted = compose(await withThings(tx, person, plan), changeOfMessages([], things));
-  const { change, skipped } = await writeChange(tx, person, wanted, prepared.states);
+  const { things = [], about, seq: first, ...who } = doing;
+  const made = await withThings(tx, writer, prepared, doing.id);
+  const seq = await tellOfLetters(tx, person, first, made.letters);
+  const { wanted, left } = await leaving(tx, person, compose(made.change, changeOfMessages([], things)));
+  // Letters are not among what was read before.
+  const known = made.letters.length === 0 ? prepared.states : undefined;
+  const { change, skipped } = await writeChange(tx, person, wanted, known);
   const entry = await appendEntry(
     tx,
     person,
     {
       ...who,
+      seq,
       kind: "run",
       of: null,
       macro: macro.id,
@@ -118,7 +154,7 @@ export async function apply(tx: Transaction, person: PersonId, prepared: Prepare
       steps: macro.steps,
       about: about ?? (await aboutOf(tx, person, prepared.ids)),
       messages: prepared.ids.length,
-      skipped: [...prepared.gone, ...plan.skipped, ...skipped],
+      skipped: [...prepared.gone, ...plan.skipped, ...left, ...skipped],
     },
     change,
   );

@@ -5,6 +5,7 @@ import {
   needsOf,
   plan,
   textOfProblem,
+  type Answers,
   type NamedMacro,
   type Plan,
   type PlanContext,
@@ -18,6 +19,7 @@ import { listOf, readStates } from "../store";
 import { readNames } from "./directory";
 import { readBodies, readFacts, readGuess, type Bodies } from "./facts";
 import { readMacros } from "./macros";
+import { readTemplates } from "./templates";
 import { badNarrow, notFound, Refusal } from "./refusal";
 import type { Who } from "./turn";
 
@@ -38,6 +40,7 @@ export interface Prepared extends Planning {
   readonly ids: readonly MessageId[];
   readonly states: ReadonlyMap<MessageId, MessageState>;
   readonly plan: Plan;
+  readonly answers?: Answers | undefined;
   /** Messages that were named but do not exist. */
   readonly gone: readonly { message: number; step: number; reason: string }[];
 }
@@ -56,7 +59,8 @@ function decidedAt({ at }: Pick<RunRequest, "at">): Date {
 export async function readPlanning(sql: Queryable, who: Who, asked: Omit<Asked, "target">): Promise<Planning> {
   const { directory, nameOf } = await readNames(sql, who.person);
   const macros = await readMacros(sql, who.person, nameOf);
-  const context = { directory, macros, now: decidedAt(asked), zone: who.zone };
+  const templates = await readTemplates(sql, who.person);
+  const context = { directory, macros, templates, now: decidedAt(asked), zone: who.zone };
   const { macro } = asked;
   if (typeof macro === "number") {
     const found = macros.find((m) => m.id === macro);
@@ -104,7 +108,10 @@ export async function targetIds(
 }
 
 /** Steps that are no stored macro may run any, also one of the same name. */
-const plannableOf = (macro: Macro): Plannable => ({ ...macro, name: macro.id === null ? undefined : macro.name });
+export const plannableOf = (macro: Macro): Plannable => ({
+  ...macro,
+  name: macro.id === null ? undefined : macro.name,
+});
 
 /**
  * What only the sources hold, read before the turn: parsing thousands of messages must not keep the person's
@@ -136,5 +143,5 @@ export async function prepare(sql: Queryable, who: Who, asked: Asked, bodies: Bo
   const planned = plan(plannable, messages, asked.answers ?? {}, { ...context, ...(guess ? { guess } : {}) });
   if (!planned.ok) throw new Refusal(422, "The macro cannot run", planned.problems.map(textOfProblem).join(" "));
   const gone = ids.filter((id) => !states.has(id)).map((id) => ({ message: id, step: 1, reason: "gone" }));
-  return { macro, context, ids, states, plan: planned.plan, gone };
+  return { macro, context, ids, states, plan: planned.plan, gone, answers: asked.answers };
 }

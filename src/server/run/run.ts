@@ -37,6 +37,6 @@ export async function run(db: Database, who: Who, request: RunRequest, by: By = 
     const prepared = await prepare(tx, who, request, bodies);
     if (prepared.plan.asks.length > 0) return { entry: null, asks: prepared.plan.asks };
     const { about, cause = by.cause } = request;
-    return { entry: await apply(tx, who.person, prepared, { seq, id, actor: by.actor, cause, about }), asks: [] };
+    return { entry: await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, about }), asks: [] };
   });
 }

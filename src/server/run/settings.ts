@@ -15,6 +15,9 @@ const USUAL: Settings = {
   order: "newest",
   pinnedFirst: false,
   readAfter: 2,
+  holdSeconds: 10,
+  mostPeople: 10,
+  afterwards: null,
 };
 
 /** What else is kept beside the settings is no setting. */

@@ -18,10 +18,12 @@ import {
   appendEntry,
   findEntry,
   listOf,
+  partsOf,
   readRun,
   readStates,
   readThings,
   setStanding,
+  takeTurn,
   tell,
   writeChange,
   type LedgerEntry,
@@ -65,12 +67,14 @@ const WHY = {
   gone: "What it changed has been deleted for good since.",
   "changed-elsewhere": "Everything it changed has been changed again since.",
   "already-so": "Everything it changed is as it was before already.",
+  sent: "It has been sent: nothing calls it back.",
 } as const satisfies Record<Skip["reason"], string>;
 
 /** What cannot be taken back in words; the reason that holds for most of it. */
 function whyNothing(skipped: readonly Skip[], kind: BackKind): string {
   const counts = new Map<Skip["reason"], number>();
   for (const { reason } of skipped) counts.set(reason, (counts.get(reason) ?? 0) + 1);
+  if (counts.has("sent")) return WHY.sent;
   const [most] = [...counts].sort((a, b) => b[1] - a[1]);
   if (!most) return "It changed nothing that could be taken back.";
   return kind === "redo" && most[0] === "already-so" ? "Everything it would change is so already." : WHY[most[0]];
@@ -140,6 +144,30 @@ async function takeBackIn(
 }
 
 /**
+ * Takes a run back with the parts of it that went on behind drafts, the last first: each is an entry of its own. What
+ * of them has been sent stays, and is said.
+ */
+async function takeBackWhole(
+  tx: Transaction,
+  person: PersonId,
+  seq: number,
+  target: LedgerEntry,
+  id: RunId,
+): Promise<Outcome> {
+  const parts = await partsOf(tx, person, target.id);
+  const skipped: Skip[] = [];
+  let next = seq;
+  for (const part of parts) {
+    const outcome = await takeBackIn(tx, person, next, "undo", part, runId(randomUUID()));
+    if ("refused" in outcome) continue;
+    skipped.push(...outcome.skipped);
+    next = await takeTurn(tx, person);
+  }
+  const outcome = await takeBackIn(tx, person, next, "undo", target, id);
+  return "refused" in outcome ? outcome : { ...outcome, skipped: [...skipped, ...outcome.skipped] };
+}
+
+/**
  * Takes a run back, or does it again, as a new entry that names it. Cells that something else has changed
  * since are left alone and listed. Where nothing can be taken back, nothing is written.
  * @param request an id of the caller's own, so that asking twice does it once
@@ -174,7 +202,8 @@ export async function takeBack(
       return {
         refused: new Refusal(409, "Still done", "This run was not taken back, so there is nothing to do again."),
       };
-    return takeBackIn(tx, person, seq, kind, target, id);
+    if (kind === "redo") return takeBackIn(tx, person, seq, kind, target, id);
+    return takeBackWhole(tx, person, seq, target, id);
   });
   if ("refused" in outcome) throw outcome.refused;
   if ("earlier" in outcome) return { entry: outcome.earlier, skipped: [] };

@@ -107,3 +107,9 @@ export async function writeWords(tx: Transaction, person: PersonId, items: reado
     insert into word_index (person, through) values (${person}, ${last.id})
     on conflict (person) do update set through = greatest(word_index.through, excluded.through)`;
 }
+
+/** Gives a message that the index has been past already its words anew. */
+export async function rewriteWords(tx: Transaction, person: PersonId, message: number, vector: string): Promise<void> {
+  await tx`
+    update message_words set words = ${vector}::tsvector where person = ${person} and message = ${message}`;
+}

@@ -16,6 +16,9 @@ export async function deleteMessages(
   await tx`delete from message_state where person = ${person} and message = any(${list}::text::bigint[])`;
   const gone = await tx<{ id: number; content: number }[]>`
     delete from message where person = ${person} and id = any(${list}::text::bigint[]) returning id, content`;
+  for (const table of ["draft", "draft_file", "held"])
+    await tx.unsafe(`delete from ${table} where person = $1 and message = any($2::text::bigint[])`, [person, list]);
+  await tx`delete from pause where person = ${person} and draft = any(${list}::text::bigint[])`;
   await tx`delete from message_words where person = ${person} and message = any(${list}::text::bigint[])`;
   await tx`
     delete from content c where c.person = ${person} and c.id = any(${listOf(gone.map((row) => row.content))}::text::bigint[])

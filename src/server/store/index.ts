@@ -10,6 +10,7 @@ export {
   forgetEntries,
   KEPT_SKIPS,
   listEntries,
+  partsOf,
   readRun,
   readSkipped,
   setStanding,
@@ -19,11 +20,24 @@ export {
   type LedgerEntry,
   type LedgerQuery,
   type NewEntry,
+  type News,
 } from "./ledger";
+export { claimHeld, readPauses, USUAL_HOLD } from "./held";
 export { listOf } from "./list";
 export { INDEX_FIELDS, type IndexField } from "./index-fields";
 export { messageColumns, messageRecord, type MessageColumn } from "./message-columns";
+export {
+  insertMessages,
+  markAnswered,
+  ownAddresses,
+  replaceSource,
+  reserve,
+  showDraft,
+  viaColumns,
+  type NewMessage,
+} from "./new-messages";
+export { noteWrittenTo } from "./written-to";
 export { readStates } from "./states";
 export { readThings } from "./things";
-export { messagesDue, peopleDue } from "./timers";
+export { endTimers, messagesDue, peopleDue, type TimerKind } from "./timers";
 export { writeChange, type Written } from "./write";

@@ -49,11 +49,13 @@ export async function takeTurn(tx: Transaction, person: PersonId): Promise<numbe
   return row.seq;
 }
 
+export type News = "settings" | "words" | "ledger" | "outgoing";
+
 /**
  * Tells every window what is not what it was: settings (folders, labels, markers, macros, decks, batches), the
- * index of words, or what has become of runs.
+ * index of words, what has become of runs, or what is on its way.
  */
-export async function tell(sql: Queryable, person: PersonId, what: "settings" | "words" | "ledger"): Promise<void> {
+export async function tell(sql: Queryable, person: PersonId, what: News): Promise<void> {
   await sql`select pg_notify(${CHANNEL}, ${`${person} ${what}`})`;
 }
 
@@ -124,6 +126,14 @@ export async function appendArrival(
 export async function findEntry(sql: Queryable, person: PersonId, id: RunId): Promise<LedgerEntry | null> {
   const [row] = await sql<Row[]>`select ${columns(sql)} from ledger where person = ${person} and run = ${id}`;
   return row ? entryOf(row) : null;
+}
+
+/** The parts in which a run went on behind drafts, as far as they stand; the last first. */
+export async function partsOf(sql: Queryable, person: PersonId, id: RunId): Promise<LedgerEntry[]> {
+  const rows = await sql<Row[]>`
+    select ${columns(sql)} from ledger
+    where person = ${person} and of = ${id} and kind = 'run' and state <> 'undone' order by seq desc`;
+  return rows.map(entryOf);
 }
 
 /** What a run wrote, and what of it still stands. */

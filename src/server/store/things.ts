@@ -9,20 +9,9 @@ import {
 } from "@/core/change";
 import type { PersonId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
+import { held, pause } from "./held";
 import { listOf } from "./list";
-
-type EditOf<K extends ThingKind> = Extract<ThingEdit, { kind: K }>;
-
-interface ThingTable<K extends ThingKind> {
-  /** What is stored now under those keys; those that are not there are missing. */
-  readonly read: (
-    sql: Queryable,
-    person: PersonId,
-    keys: readonly string[],
-  ) => Promise<Iterable<readonly [string, NonNullable<EditOf<K>["after"]>]>>;
-  /** Writes what comes after. @returns keys of those that could not be written, as they are in use */
-  readonly write: (tx: Transaction, person: PersonId, edits: readonly EditOf<K>[]) => Promise<readonly string[]>;
-}
+import type { EditOf, ThingTable } from "./thing-table";
 
 const NONE: readonly string[] = [];
 const present = (edits: readonly ThingEdit[]) => edits.filter((edit) => edit.after !== null).map((edit) => edit.key);
@@ -61,17 +50,17 @@ const task: ThingTable<"task"> = {
 
 const contact: ThingTable<"contact"> = {
   async read(sql, person, keys) {
-    const rows = await sql<{ address: string; name: string }[]>`
-      select address, name from contact where person = ${person} and address = any(${[...keys]}::text[])`;
-    return rows.map(({ address, name }) => [address, { name }]);
+    const rows = await sql<{ address: string; name: string; note: string }[]>`
+      select address, name, note from contact where person = ${person} and address = any(${[...keys]}::text[])`;
+    return rows.map(({ address, ...value }) => [address, value]);
   },
   async write(tx, person, edits) {
-    const made = edits.flatMap(({ key, after }) => (after ? [{ key, name: after.name }] : []));
+    const made = edits.flatMap(({ key, after }) => (after ? [{ key, ...after }] : []));
     if (made.length > 0)
       await tx`
-        insert into contact (person, address, name)
-        select ${person}, key, name from unnest(${made.map((m) => m.key)}::text[], ${made.map((m) => m.name)}::text[]) as c(key, name)
-        on conflict (person, address) do update set name = excluded.name`;
+        insert into contact (person, address, name, note)
+        select ${person}, c.* from jsonb_to_recordset(${JSON.stringify(made)}::text::jsonb) as c(key text, name text, note text)
+        on conflict (person, address) do update set name = excluded.name, note = excluded.note`;
     await tx`delete from contact where person = ${person} and address = any(${absent(edits)}::text[])`;
     return NONE;
   },
@@ -136,6 +125,8 @@ const TABLES: { readonly [K in ThingKind]: ThingTable<K> } = {
     "exists (select 1 from folder_count c where c.person = t.person and c.folder = t.id and c.total > 0)",
   ),
   label: removable("label", "name", "false"),
+  held,
+  pause,
 };
 
 const ofKind = <K extends ThingKind>(change: Change, kind: K): EditOf<K>[] =>

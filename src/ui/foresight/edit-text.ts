@@ -1,5 +1,5 @@
 import type { MessageEdit } from "@/core/change";
-import type { PlannedThing } from "@/core/macro";
+import { letterPlanText, type PlannedThing } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { dateText } from "../parts/words";
 
@@ -26,6 +26,8 @@ export function editText(edit: MessageEdit, directory: Directory, zone: string):
       return edit.after === null ? "not deferred" : `until ${date(edit.after)}`;
     case "back":
       return edit.after === null ? "no longer marked as back" : `back since ${date(edit.after)}`;
+    case "await":
+      return edit.after === null ? "no answer awaited" : `answer awaited until ${date(edit.after)}`;
     case "owed":
       return edit.after ? "owed" : "no longer owed";
     case "gone":
@@ -46,5 +48,7 @@ export function thingText(thing: PlannedThing, directory: Directory, zone: strin
       return `contact: ${thing.address}`;
     case "blocked":
       return `blocked: ${thing.address}`;
+    case "letter":
+      return letterPlanText(thing.letter);
   }
 }

@@ -21,6 +21,8 @@ const RATES: readonly (readonly [rate: number, name: string])[] = [
 const MODES: Readonly<Record<(typeof SIMULATOR_MODES)[number], string>> = {
   well: "well",
   slow: "slowly",
+  busy: "“too busy, try again later”",
+  breaking: "not, after it has taken what is sent",
   away: "not at all",
 };
 

@@ -13,7 +13,7 @@ import { countText } from "../parts/words";
 import { Place } from "./place";
 import { Tree } from "./tree";
 
-const STANDARD = ["sent", "drafts", "archive", "junk", "trash"];
+const STANDARD = ["drafts", "outbox", "sent", "archive", "junk", "trash"];
 
 const SCREENS = [
   ["/tasks", "Tasks"],

@@ -64,7 +64,9 @@ function withdraw(decisions: readonly Decision[]): void {
 
 function answered(decision: Decision, answer: Answer): void {
   // What the window saw beforehand it has said already.
-  const late = answer.skipped.filter(({ reason }) => reason === "gone" || reason === "changed-elsewhere");
+  const late = answer.skipped.filter(
+    ({ reason }) => reason === "gone" || reason === "changed-elsewhere" || reason === "sent",
+  );
   if (late.length > 0) notify(`${reasonsText(late.map(({ reason }) => reason))}.`, "trouble");
   if (decision.kind !== "run" || !("asks" in answer) || answer.asks.length === 0) return;
   withdraw([decision]);

@@ -5,6 +5,7 @@ import { countText } from "../parts/words";
 const REASON_TEXT: Readonly<Record<string, string>> = {
   ...skipText,
   gone: "it is deleted since",
+  sent: "it has been sent",
   "changed-elsewhere": "something else has changed it since",
 };
 

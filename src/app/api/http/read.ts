@@ -12,8 +12,8 @@ export const USUAL_BODY = 256 * 1024;
 const tooLarge = (most: number) =>
   new Refusal(413, "Too large", `The request's body may have at most ${Math.floor(most / 1024)} kB here.`);
 
-/** The body as text, given up as soon as it is larger than it may be. @throws Refusal (413, 400) */
-export async function textOf(request: Request, most: number): Promise<string> {
+/** The body's bytes, given up as soon as they are more than they may be. @throws Refusal (413) */
+export async function bytesOf(request: Request, most: number): Promise<Uint8Array> {
   const announced = Number(request.headers.get("content-length") ?? 0);
   if (announced > most) throw tooLarge(most);
   const pieces: Uint8Array[] = [];
@@ -23,8 +23,14 @@ export async function textOf(request: Request, most: number): Promise<string> {
     if (size > most) throw tooLarge(most);
     pieces.push(piece);
   }
+  return Buffer.concat(pieces);
+}
+
+/** The body as text. @throws Refusal (413, 400) */
+export async function textOf(request: Request, most: number): Promise<string> {
+  const bytes = await bytesOf(request, most);
   try {
-    return new TextDecoder("utf-8", { fatal: true }).decode(Buffer.concat(pieces));
+    return new TextDecoder("utf-8", { fatal: true }).decode(bytes);
   } catch {
     throw new Refusal(400, "Not UTF-8", "The request's body must be text in UTF-8.");
   }

@@ -1,4 +1,15 @@
-import { bigint, bigserial, index, integer, pgTable, primaryKey, real, serial, text } from "drizzle-orm/pg-core";
+import {
+  bigint,
+  bigserial,
+  boolean,
+  index,
+  integer,
+  pgTable,
+  primaryKey,
+  real,
+  serial,
+  text,
+} from "drizzle-orm/pg-core";
 import { bytea, instant, person } from "./columns";
 
 /** Where mail comes from and goes to: the services behind a person's addresses. */
@@ -30,8 +41,16 @@ export const simulatorTable = pgTable(
     account: integer("account").notNull(),
     /** Messages an hour that come by themselves. */
     rate: real("rate").notNull(),
-    /** well, slow or away */
+    /** One of SIMULATOR_MODES in core/api. */
     mode: text("mode").notNull().default("well"),
+    /** Of what is sent, so much is answered; between 0 and 1. */
+    answers: real("answers").notNull().default(0.6),
+    /** And so much cannot be delivered, which is reported. */
+    bounces: real("bounces").notNull().default(0.03),
+    /** Seconds after which an answer comes. */
+    answerAfter: integer("answer_after").notNull().default(180),
+    /** Whether it takes addresses outside ASCII (RFC 6531). */
+    utf8: boolean("utf8").notNull().default(true),
     /** How many messages have been written so far: the next one follows from it. */
     made: integer("made").notNull().default(0),
     /** How many are to come at once, whatever the rate. */

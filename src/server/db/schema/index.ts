@@ -3,3 +3,4 @@ export * from "./mail";
 export * from "./ledger";
 export * from "./jobs";
 export * from "./accounts";
+export * from "./answering";

@@ -1,3 +1,4 @@
+import { sql } from "drizzle-orm";
 import {
   bigint,
   bigserial,
@@ -7,6 +8,7 @@ import {
   jsonb,
   pgTable,
   primaryKey,
+  serial,
   text,
   uniqueIndex,
   uuid,
@@ -28,7 +30,7 @@ export const ledgerTable = pgTable(
     actor: text("actor").notNull().default("person"),
     /** Which rule, account or timer made it; null for the person. */
     cause: text("cause"),
-    /** For an undo or redo: the run it is about. */
+    /** For an undo or redo: the run it is about; for a run that goes on behind a draft, the one that waited. */
     of: uuid("of"),
     at: instant("at").notNull(),
     macro: integer("macro"),
@@ -52,7 +54,13 @@ export const ledgerTable = pgTable(
     lowest: bigint("lowest", { mode: "number" }),
     highest: bigint("highest", { mode: "number" }),
   },
-  (t) => [primaryKey({ columns: [t.person, t.seq] }), uniqueIndex("ledger_run").on(t.person, t.run)],
+  (t) => [
+    primaryKey({ columns: [t.person, t.seq] }),
+    uniqueIndex("ledger_run").on(t.person, t.run),
+    index("ledger_of")
+      .on(t.person, t.of)
+      .where(sql`of is not null`),
+  ],
 );
 
 export const taskTable = pgTable(
@@ -76,8 +84,29 @@ export const taskTable = pgTable(
 /** Addresses are in lower case. */
 export const contactTable = pgTable(
   "contact",
-  { person: person(), address: text("address").notNull(), name: text("name").notNull() },
+  {
+    person: person(),
+    address: text("address").notNull(),
+    name: text("name").notNull(),
+    note: text("note").notNull().default(""),
+  },
   (t) => [primaryKey({ columns: [t.person, t.address] })],
+);
+
+/** People who are written to together. */
+export const contactGroupTable = pgTable(
+  "contact_group",
+  {
+    person: person(),
+    id: serial("id").notNull(),
+    name: text("name").notNull(),
+    /** Addresses in lower case, as they stand among the contacts or not. */
+    members: text("members").array().notNull().default([]),
+  },
+  (t) => [
+    primaryKey({ columns: [t.person, t.id] }),
+    uniqueIndex("contact_group_name").on(t.person, sql`lower(${t.name})`),
+  ],
 );
 
 export const blockedTable = pgTable("blocked", { person: person(), address: text("address").notNull() }, (t) => [

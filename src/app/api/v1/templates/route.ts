@@ -1,0 +1,5 @@
+import { collection } from "@/app/api/http/answer";
+import { newTemplate } from "@/core/api";
+import { createTemplate, listTemplates } from "@/server/act";
+
+export const { GET, POST } = collection(listTemplates, newTemplate, createTemplate);

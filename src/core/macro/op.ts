@@ -1,0 +1,32 @@
+import type { Task } from "../change";
+import type { FolderId } from "../id";
+import type { Draft } from "./facts";
+import type { Fail, Running } from "./get";
+import type { LetterPlan } from "./letter-plan";
+import type { Question } from "./problem";
+
+/** What a macro makes beside what it does to the message; whoever applies the plan gives it its id. */
+export type Made =
+  | { readonly kind: "copy"; readonly folder: FolderId; readonly draft: Draft }
+  | { readonly kind: "task"; readonly task: Task }
+  | { readonly kind: "contact"; readonly address: string; readonly name: string }
+  | { readonly kind: "blocked"; readonly address: string }
+  | { readonly kind: "letter"; readonly letter: LetterPlan }
+  /** The person takes it along as text. */
+  | { readonly kind: "text" }
+  | { readonly kind: "gone" };
+
+export interface Run extends Running {
+  readonly make: (made: Made) => void;
+  /** Notes a question; the macro goes on as if it were answered, so that all of them are asked together. */
+  readonly ask: (question: Question) => void;
+  /**
+   * The step behind which the macro goes on, while it has not come there: what stands before it was done before the
+   * person was waited for. null once it has.
+   */
+  after: string | null;
+}
+
+/** How the macro goes on after a step, waits for the person there, or why it cannot for this message. */
+export type Flow = "go-on" | "stop" | "only-when" | { readonly pause: string } | Fail;
+export type Op = (run: Run) => Flow;

@@ -1,0 +1,97 @@
+import MailComposer from "nodemailer/lib/mail-composer";
+import type MimeNode from "nodemailer/lib/mime-node";
+import type Mail from "nodemailer/lib/mailer";
+import { flowedOf, htmlOf, isAddress, isRich, picturesOf, type Correspondent, type Doc } from "@/core/letter";
+
+/** A file that goes along with a letter, or a picture in it. */
+export interface LetterFile {
+  readonly id: number;
+  readonly name: string;
+  /** Media type. */
+  readonly type: string;
+  readonly data: Uint8Array;
+}
+
+/** Everything that stands in the source of a letter. Blind copies do not: they are in the envelope alone. */
+export interface Letter {
+  readonly sender: Correspondent;
+  readonly to: readonly Correspondent[];
+  readonly cc: readonly Correspondent[];
+  readonly subject: string;
+  readonly body: Doc;
+  /** As plain text alone. */
+  readonly plain: boolean;
+  /** With its brackets, as are those below. */
+  readonly messageId: string;
+  readonly inReplyTo: string | null;
+  readonly references: readonly string[];
+  readonly date: Date;
+  readonly files: readonly LetterFile[];
+}
+
+/** Nothing that ends a header line. */
+const oneLine = (text: string): string => text.replace(/[\p{Cc}\u2028\u2029]+/gu, " ").trim();
+const people = (list: readonly Correspondent[]) =>
+  list.filter(({ address }) => isAddress(address)).map(({ name, address }) => ({ name: oneLine(name), address }));
+
+const MEDIA_TYPE = /^[a-z0-9][a-z0-9!#$&^_.+-]{0,80}\/[a-z0-9][a-z0-9!#$&^_.+-]{0,80}$/i;
+
+/** A media type that may stand in a header; anything else is bytes. */
+export const mediaType = (type: string): string =>
+  MEDIA_TYPE.test(type) ? type.toLowerCase() : "application/octet-stream";
+
+/** The composer knows no flowing text: its own part, which is the first, is told so. */
+function saysThatItFlows(node: MimeNode): void {
+  const [first] = node.childNodes;
+  if (first) return saysThatItFlows(first);
+  node.setHeader("Content-Type", "text/plain; charset=utf-8; format=flowed");
+}
+
+/**
+ * The source of a letter (RFC 5322, MIME): the same letter gives the same bytes, but for the boundaries, which are
+ * made from its Message-ID. Lines end in CR LF.
+ */
+export async function writeLetter(letter: Letter): Promise<Uint8Array> {
+  const { sender, to, cc, subject, body, plain, messageId, inReplyTo, references, date, files } = letter;
+  const base = messageId.replace(/[^A-Za-z0-9]/g, "").slice(0, 40);
+  const used = new Set(picturesOf(body));
+  const cidOf = (file: number) => `p${file}.${base}@picture`;
+  const pictures = plain ? [] : files.filter(({ id }) => used.has(id));
+  const attached = files.filter((file) => !pictures.includes(file));
+  const rich = !plain && isRich(body);
+  const composer = new MailComposer({
+    from: people([sender])[0]!,
+    to: people(to),
+    cc: people(cc),
+    subject: oneLine(subject),
+    messageId,
+    date,
+    ...(inReplyTo === null ? {} : { inReplyTo }),
+    ...(references.length === 0 ? {} : { references: [...references] }),
+    text: flowedOf(body),
+    ...(rich ? { html: htmlOf(body, cidOf) } : {}),
+    attachments: [
+      ...pictures.map(({ id, name, type, data }) => ({
+        filename: oneLine(name),
+        contentType: mediaType(type),
+        content: Buffer.from(data),
+        cid: cidOf(id),
+        contentDisposition: "inline" as const,
+      })),
+      ...attached.map(({ name, type, data }) => ({
+        filename: oneLine(name),
+        contentType: mediaType(type),
+        content: Buffer.from(data),
+        // Messages inside messages may not be encoded as a whole (RFC 2046, 5.2.1).
+        ...(type.startsWith("message/") ? {} : { contentTransferEncoding: "base64" as const }),
+      })),
+    ],
+    newline: "windows",
+    baseBoundary: base,
+    disableFileAccess: true,
+    disableUrlAccess: true,
+  } as Mail.Options);
+  const node = composer.compile();
+  saysThatItFlows(node);
+  return node.build();
+}

@@ -1,0 +1,95 @@
+import { randomUUID } from "node:crypto";
+import { changeOfMessages, isEmpty, type MessageEdit, type MessageState } from "@/core/change";
+import { runId, type MessageId, type PersonId } from "@/core/id";
+import { TRAIT } from "@/core/narrow";
+import { folderFor, type Directory } from "@/core/place";
+import { plural } from "@/core/text";
+import type { Transaction } from "../db";
+import { appendEntry, listOf, readStates, takeTurn, writeChange } from "../store";
+
+/** Messages that wait for an answer: it comes, or it does not. */
+
+async function write(
+  tx: Transaction,
+  person: PersonId,
+  states: ReadonlyMap<MessageId, MessageState>,
+  editsOf: (state: MessageState) => readonly MessageEdit[],
+  said: { readonly actor: "server" | "clock"; readonly cause: string; readonly name: string },
+): Promise<number> {
+  const change = changeOfMessages([...states].map(([id, state]) => [id, editsOf(state)]));
+  if (isEmpty(change)) return 0;
+  const seq = await takeTurn(tx, person);
+  const written = await writeChange(tx, person, change, states);
+  await appendEntry(
+    tx,
+    person,
+    {
+      ...said,
+      seq,
+      id: runId(randomUUID()),
+      kind: "run",
+      of: null,
+      macro: null,
+      steps: [],
+      about: plural(states.size, "message"),
+      messages: states.size,
+      skipped: written.skipped,
+    },
+    written.change,
+  );
+  return written.change.messages.size;
+}
+
+/**
+ * An answer clears what waited for it: of the threads of some new messages, those that came from somebody else.
+ * What programs write by themselves is no answer.
+ */
+export async function noteAnswers(tx: Transaction, person: PersonId, arrived: readonly number[]): Promise<number> {
+  const rows = await tx<{ message: MessageId }[]>`
+    select s.message from message_state s join message m on m.person = s.person and m.id = s.message
+    where s.person = ${person} and s.await_until is not null and m.thread in (
+      select n.thread from message n where n.person = ${person} and n.id = any(${listOf(arrived)}::text::bigint[])
+        and n.traits & ${TRAIT.mine | TRAIT.automatic | TRAIT.bounce} = 0)`;
+  if (rows.length === 0) return 0;
+  const states = await readStates(
+    tx,
+    person,
+    rows.map(({ message }) => message),
+  );
+  return write(
+    tx,
+    person,
+    states,
+    (state) => [
+      { kind: "await", before: state.await, after: null },
+      { kind: "back", before: state.back, after: null },
+    ],
+    { actor: "server", cause: "answer", name: "An answer came" },
+  );
+}
+
+/** No answer came in time: the message is in the inbox again, marked by the time that has passed. */
+export async function noteUnanswered(
+  tx: Transaction,
+  person: PersonId,
+  directory: Directory,
+  ids: readonly MessageId[],
+): Promise<number> {
+  const states = await readStates(tx, person, ids);
+  const inbox = folderFor(directory, "inbox")?.id;
+  const out = new Set<number>(
+    directory.folders.filter(({ role }) => role === "trash" || role === "junk").map(({ id }) => id),
+  );
+  return write(
+    tx,
+    person,
+    states,
+    (state) => [
+      ...(inbox !== undefined && !out.has(state.folder)
+        ? [{ kind: "folder", before: state.folder, after: inbox } as const]
+        : []),
+      { kind: "back", before: state.back, after: state.await },
+    ],
+    { actor: "clock", cause: "no answer", name: "No answer came" },
+  );
+}
