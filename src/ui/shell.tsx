@@ -11,7 +11,7 @@ import { reads } from "./state/reads";
 import { keepCounting } from "./state/tally";
 import { set, useView } from "./state/store";
 
-const isAlone = (path: string): boolean => path.startsWith("/message/");
+const isAlone = (path: string): boolean => path.startsWith("/message/") || path.startsWith("/compose");
 
 let begun: "one message" | "all mail" | null = null;
 

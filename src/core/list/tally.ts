@@ -18,6 +18,9 @@ export interface Tallied {
   readonly folders: ReadonlyMap<number, Count>;
   /** What carries any marker. */
   readonly marked: Count;
+  /** What an answer is awaited to, and what one is owed to. */
+  readonly awaited: Count;
+  readonly owed: Count;
   readonly labels: ReadonlyMap<number, Count>;
   readonly markers: ReadonlyMap<number, Count>;
   /** By the number of the batch. */
@@ -34,6 +37,8 @@ export class Tally {
   private readonly labels = new Map<number, Count>();
   private readonly markers = new Map<number, Count>();
   private readonly marked = none();
+  private readonly awaited = none();
+  private readonly owed = none();
   /** For each set of labels, those of it with all they are nested in. */
   private readonly labelled = new Map<number, readonly number[]>();
   private readonly batches: { readonly count: Count; readonly mask: Uint8Array; readonly id: number }[];
@@ -95,11 +100,13 @@ export class Tally {
         this.add(this.markers, columns.marker[row]!, unread, dateMs);
         this.tick(this.marked, unread, dateMs);
       }
+      if (!Number.isNaN(columns.awaitMs[row]!)) this.tick(this.awaited, unread, dateMs);
+      if ((columns.bits[row]! & STATE_BIT.owed) !== 0) this.tick(this.owed, unread, dateMs);
       for (const label of this.labelsOf(columns.labelSet[row]!)) this.add(this.labels, label, unread, dateMs);
       for (const batch of this.batches) if (batch.mask[row] === 1) this.tick(batch.count, unread, dateMs);
     }
     if (this.row < columns.count) return null;
-    const { folders, labels, markers, marked, batches } = this;
-    return { folders, labels, markers, marked, batches: new Map(batches.map(({ id, count }) => [id, count])) };
+    const { folders, labels, markers, marked, awaited, owed, batches } = this;
+    return { folders, labels, markers, marked, awaited, owed, batches: new Map(batches.map(({ id, count }) => [id, count])) };
   }
 }

@@ -35,7 +35,7 @@ export {
   type StepKind,
 } from "./step";
 export { loadSettings, loadSteps, namesIn, redirected, storeSettings, storeSteps, withNames } from "./stored";
-export { blanksIn, filledIn, letterDate, readBlank, templateNamed, type Blank } from "./template";
+export { blanksIn, filledIn, fillNow, letterDate, readBlank, templateNamed, type Blank } from "./template";
 export type { Template } from "./template-shape";
 export {
   isAnswered,

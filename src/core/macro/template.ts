@@ -1,7 +1,9 @@
 import { mapTexts, textsOf, type Doc } from "../letter";
 import { readWhen } from "../when";
 import type { PlanContext } from "./context";
-import type { Fail, Get, Running } from "./get";
+import { messageId } from "../id";
+import type { Draft, Facts } from "./facts";
+import { getComputed, type Fail, type Get, type Running } from "./get";
 import { LONGEST_PATTERN, TAKEN, type Computed, type Taken } from "./value";
 import type { Template } from "./template-shape";
 import type { Values } from "./values";
@@ -122,3 +124,42 @@ export function getFilled(
     return { value: { subject: fill(template.subject), body: mapTexts(template.body, fill) } };
   };
 }
+
+/**
+ * A template for one message, as far as it can be filled in without asking: what nobody knows yet stays as it is
+ * written, for the person to fill in.
+ * @param facts null where it answers nothing
+ */
+export function fillNow(
+  { subject, body }: Template,
+  facts: Facts | null,
+  { now, zone }: Pick<PlanContext, "now" | "zone">,
+): { readonly subject: string; readonly body: Doc } {
+  const values = new Map<string, string>();
+  for (const source of blanksIn({ subject, body })) {
+    const blank = readBlank(source);
+    if (blank.kind === "date") {
+      const when = readWhen(blank.when, now, zone);
+      if (when.ok) values.set(source, letterDate(when.at, zone));
+    } else if (blank.kind === "ask" && blank.usual !== undefined) values.set(source, blank.usual);
+    else if (blank.kind === "computed") {
+      const got = facts === null ? null : takenFrom(blank.value, facts);
+      const value = got ?? blank.value.else ?? null;
+      if (value !== null) values.set(source, value);
+    }
+  }
+  const fill = (text: string) => filledIn(text, values);
+  return { subject: fill(subject), body: mapTexts(body, fill) };
+}
+
+/** null where the message does not hold it, its words are not here, or the pattern cannot be read. */
+function takenFrom(value: Computed, facts: Facts): string | null {
+  try {
+    const got = getComputed(value)({ message: messageId(1), draft: NO_DRAFT, facts });
+    return "value" in got ? got.value : null;
+  } catch {
+    return null;
+  }
+}
+/** Values look at nothing of the state. */
+const NO_DRAFT = {} as Draft;

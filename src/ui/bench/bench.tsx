@@ -1,4 +1,5 @@
 "use client";
+import dynamic from "next/dynamic";
 import { useEffect, useMemo, useState } from "react";
 import { bindingsOf, type Layer } from "@/core/keys";
 import { Deck } from "../deck/deck";
@@ -36,6 +37,10 @@ function useLayer(): Layer {
   return layer;
 }
 
+const composer = () => import("../compose/composer");
+const Composer = dynamic(() => composer().then((part) => part.Composer), { ssr: false });
+const LOAD_AFTER_MS = 1500;
+
 /** Where list and reader stand. */
 const ARRANGED = {
   right: "md:grid-cols-[minmax(0,1fr)_minmax(280px,418px)]",
@@ -71,6 +76,12 @@ export function Bench() {
   const single = phone || where === "off";
   useEffect(() => provide({ coversList: () => single }), [single]);
   const reading = single && opened;
+  const composing = useView((v) => v.composing);
+  useEffect(() => {
+    // The first letter is there as fast as the next.
+    const timer = setTimeout(() => void composer(), LOAD_AFTER_MS);
+    return () => clearTimeout(timer);
+  }, []);
   return (
     <div className="grid h-full min-w-0 grid-rows-[1fr_auto_auto]">
       <main id="main" className="flex min-h-0 min-w-0 flex-col">
@@ -78,14 +89,15 @@ export function Bench() {
         <RecordingBar />
         <KeepBar />
         <div className={`grid min-h-0 flex-1 ${single ? "" : ARRANGED[where]}`}>
-          {!reading && (
+          {!reading && !(single && composing) && (
             <div
               className={`min-h-0 print:hidden ${single ? "" : where === "below" ? "border-b border-rule" : "border-r border-rule"}`}
             >
               <List tall={phone} />
             </div>
           )}
-          {(!single || reading) && <Reader />}
+          {(!single || reading || composing) &&
+            (composing ? <Composer key={composing.key} composing={composing} /> : <Reader />)}
         </div>
       </main>
       {foreseen && <Foresight macro={foreseen} />}

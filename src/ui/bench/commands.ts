@@ -1,5 +1,6 @@
 import { isDeckNumber, type Command, type FrameAction } from "@/core/keys";
 import { changeOrder, foldAllGroups, foldGroup, settle, widen } from "../state/browse";
+import { composeNew, isDraft, isSending, openDraft, whenSent } from "../state/compose";
 import { openFocused } from "../state/reading";
 import { clearTicks, moveBy, moveTo, selectBy, tick, tickAll } from "../state/select";
 import { changeTextSize, moveReader } from "../state/look";
@@ -66,6 +67,12 @@ function escape(): void {
   else if (!clearTicks()) set({ notice: null, opened: false });
 }
 
+/** What is being sent is what undo means, also where the server has not said yet that it is on its way. */
+function undoLast(): void {
+  if (isSending()) void whenSent().then(() => takeBack("undo"));
+  else takeBack("undo");
+}
+
 const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   next: (repeat) => step(1, false, repeat),
   previous: (repeat) => step(-1, false, repeat),
@@ -87,7 +94,9 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   selectThread: () => selectBy("thread"),
   open: () => {
     // On the head of a group, opening it is unfolding it.
-    if (view().focusGroup !== null) foldGroup();
+    const { focusGroup, focusId } = view();
+    if (focusGroup !== null) foldGroup();
+    else if (focusId !== null && isDraft(focusId)) openDraft(focusId);
     else openFocused();
   },
   find: () => {
@@ -115,7 +124,8 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   goTo: () => set({ dialog: { kind: "go" } }),
   runByName: () => set({ dialog: { kind: "run-by-name" } }),
   again,
-  undo: () => takeBack("undo"),
+  compose: () => void composeNew(),
+  undo: undoLast,
   redo: () => takeBack("redo"),
   foldDeck: () => set({ folded: !view().folded }),
   order: changeOrder,

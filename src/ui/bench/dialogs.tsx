@@ -5,7 +5,7 @@ import { writeEquals } from "@/core/narrow";
 import { Picker } from "../parts/picker";
 import { Keys } from "./keys-dialog";
 import { goToBatch, goToPlace } from "../state/browse";
-import { DEFERRED, MARKED, placeOf } from "../state/places";
+import { AWAITED, DEFERRED, MARKED, OWED, placeOf } from "../state/places";
 import { runMacro } from "../state/run";
 import { set, useView } from "../state/store";
 import { AsideList } from "../aside/aside-list";
@@ -22,6 +22,8 @@ const close = () => set({ dialog: null });
 const SCREENS = [
   ["/", "Bench"],
   ["/tasks", "Tasks"],
+  ["/templates", "Templates"],
+  ["/contacts", "Contacts"],
   ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
   ["/places", "Places: folders, labels, markers"],
@@ -48,6 +50,8 @@ function GoTo() {
       detail: "marker",
     })),
     { id: `place ${DEFERRED}`, name: "Deferred", detail: "until their time" },
+    { id: `place ${AWAITED}`, name: "Awaited", detail: "until an answer comes" },
+    { id: `place ${OWED}`, name: "Owed", detail: "still to be answered" },
     { id: `place ${MARKED}`, name: "Any marker", detail: "markers" },
     { id: "place ", name: "All mail", detail: "everything" },
     ...SCREENS.map(([href, name]) => ({ id: `screen ${href}`, name, detail: "screen" })),

@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { groupOf, isHead, isSelected, type Viewport } from "@/core/list";
 import { soughtIn } from "@/core/narrow";
 import { useNow } from "../parts/now";
+import { wayText } from "../parts/way";
 import { expressionOf } from "../state/browse";
 import { groupVerdicts } from "../state/listed";
 import { mailbox, useView } from "../state/store";
@@ -18,18 +19,23 @@ interface Props {
 }
 
 /** Labels of a row, and where it is where that is not the same for all: beside its subject. */
-function useHints(): (row: number) => string {
+function useHints(nowMs: number): (row: number) => string {
   const directory = useView((v) => v.directory);
   const showFolder = useView((v) => !v.place.startsWith("folder="));
+  const outgoing = useView((v) => v.outgoing);
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
   return useMemo(() => {
+    const drafts = directory.folders.find(({ role }) => role === "drafts")?.id as number | undefined;
     const folders = new Map(directory.folders.map((f) => [f.id as number, f.path]));
     const labels = new Map(directory.labels.map((label) => [label.id as number, label.name]));
     return (row) => {
-      const { labelSets, labelSet, folder } = mailbox.columns;
+      const { labelSets, labelSet, folder, id } = mailbox.columns;
+      const way = outgoing.get(id[row]!);
+      const going = way ? wayText(way, zone, nowMs) : folder[row] === drafts ? "draft" : "";
       const names = labelSets[labelSet[row]!]!.map((id) => labels.get(id) ?? "");
-      return [...names, showFolder ? (folders.get(folder[row]!) ?? "") : ""].filter(Boolean).join(", ");
+      return [going, ...names, showFolder ? (folders.get(folder[row]!) ?? "") : ""].filter(Boolean).join(", ");
     };
-  }, [directory, showFolder]);
+  }, [directory, showFolder, outgoing, zone, nowMs]);
 }
 
 /** Rows drawn at once, usually: as many pieces of the page are used again and again. */
@@ -63,7 +69,7 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
   const conditions = useView((v) => v.conditions);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const nowMs = useNow(60_000);
-  const hintOf = useHints();
+  const hintOf = useHints(nowMs);
   const sought = useMemo(() => soughtIn(expressionOf(place, conditions)), [place, conditions]);
   const { first, last, base, blockPx } = viewport;
   const { items, groups } = listing;

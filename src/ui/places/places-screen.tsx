@@ -5,10 +5,12 @@ import { redoLast, undoLast } from "../state/edits";
 import { Blocked } from "./blocked";
 import { Folders } from "./folders";
 import { Habits } from "./habits";
+import { Identities } from "./identities";
 import { Keeping } from "./keeping";
 import { Labels } from "./labels";
 import { Markers } from "./markers";
 import { Service } from "./service";
+import { Writing } from "./writing";
 
 /** Where mail can be and what can be put on it. Everything takes effect at once; what moves mail can be undone. */
 export function PlacesScreen() {
@@ -25,6 +27,8 @@ export function PlacesScreen() {
           <Labels />
           <Markers />
           <Habits />
+          <Writing />
+          <Identities />
           <Keeping />
           <Blocked />
           <Service />

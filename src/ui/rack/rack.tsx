@@ -5,7 +5,7 @@ import type { ReactNode } from "react";
 import type { Folder } from "@/core/place";
 import { writeEquals } from "@/core/narrow";
 import { goToBatch, goToPlace } from "../state/browse";
-import { DEFERRED, MARKED, placeOf } from "../state/places";
+import { AWAITED, DEFERRED, MARKED, OWED, placeOf } from "../state/places";
 import { set, useView } from "../state/store";
 import { useCounts } from "../state/tally";
 import { ThemeSwitch } from "./theme";
@@ -17,6 +17,8 @@ const STANDARD = ["drafts", "outbox", "sent", "archive", "junk", "trash"];
 
 const SCREENS = [
   ["/tasks", "Tasks"],
+  ["/templates", "Templates"],
+  ["/contacts", "Contacts"],
   ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
   ["/places", "Places"],
@@ -96,6 +98,14 @@ export function Rack() {
               count={counts.folder(0)}
               onGo={go(DEFERRED)}
               title="Out of the inbox until their time"
+            />
+            <Place name="Owed" on={here(OWED)} count={counts.owed} onGo={go(OWED)} title="Still to be answered" />
+            <Place
+              name="Awaited"
+              on={here(AWAITED)}
+              count={counts.awaited}
+              onGo={go(AWAITED)}
+              title="Until an answer comes"
             />
           </ul>
           {batches && batches.length > 0 && (

@@ -31,7 +31,8 @@ function Marks({ id, row }: Pick<Props, "id" | "row">) {
     !state.note &&
     !state.owed &&
     !state.defer &&
-    !state.back
+    !state.back &&
+    !state.await
   )
     return null;
   return (
@@ -39,7 +40,14 @@ function Marks({ id, row }: Pick<Props, "id" | "row">) {
       {marker && <span className={`rounded-sm px-1.5 font-bold ${TONE[marker.colour]}`}>{marker.letter}</span>}
       {state.back && (
         <span className="rounded-sm bg-slate-soft px-1.5 text-ink">
-          back: it was deferred until {dateText(state.back, zone, new Date())}
+          {state.await === null
+            ? `back: it was deferred until ${dateText(state.back, zone, new Date())}`
+            : `back: no answer came by ${dateText(state.back, zone, new Date())}`}
+        </span>
+      )}
+      {state.await && !state.back && (
+        <span className="rounded-sm bg-amber-soft px-1.5 text-ink">
+          an answer is awaited until {dateText(state.await, zone, new Date())}
         </span>
       )}
       {state.defer && (

@@ -4,6 +4,7 @@ import type { Message } from "@/core/api";
 import { dateText } from "../parts/words";
 import { set, useView } from "../state/store";
 import { Body, Files, Tasks } from "./message-body";
+import { OnItsWay } from "./on-its-way";
 import { ShowAs, type Shown } from "./show-as";
 import { ThreadList } from "./thread-list";
 
@@ -20,6 +21,7 @@ export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props)
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   return (
     <>
+      <OnItsWay message={message.id} />
       {message.notes.length > 0 && (
         <p className="mt-2 rounded-md bg-slate-soft px-3 py-1.5 text-[13px]">{message.notes.join(" ")}</p>
       )}

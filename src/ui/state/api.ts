@@ -1,5 +1,5 @@
 import { decodeIndex, type Index } from "@/core/columns";
-import type { ProblemShape } from "@/core/api";
+import type { DraftFile, ProblemShape } from "@/core/api";
 
 /** The server said no, and why. */
 export class Refused extends Error {
@@ -99,6 +99,19 @@ export function upload(file: File, folder: string, progress: (share: number) => 
     request.send(file);
   });
 }
+
+/** Puts a file to a draft. */
+export async function uploadDraftFile(draft: number, file: File): Promise<DraftFile> {
+  const query = new URLSearchParams({ name: file.name });
+  const init = {
+    method: "POST",
+    body: file,
+    headers: { "content-type": file.type || "application/octet-stream" },
+    signal: AbortSignal.timeout(FILE_PATIENCE_MS),
+  };
+  return (await (await send(`/drafts/${draft}/files?${query}`, init)).json()) as DraftFile;
+}
+export const draftFileAddress = (draft: number, file: number): string => `${BASE}/drafts/${draft}/files/${file}`;
 
 /** A file of many messages takes its time. */
 const FILE_PATIENCE_MS = 900_000;

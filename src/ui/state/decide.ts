@@ -9,6 +9,7 @@ import { afterPaint } from "./after-paint";
 import { isWell, write } from "./api";
 import { checkNarrow, relist } from "./browse";
 import { shownEntries } from "./entries";
+import { neverBegun, openDraft, openWaiting, sentHere } from "./compose";
 import { KeptDecisions } from "./kept";
 import { maskOf } from "./listed";
 import { SendQueue, type Answer, type Kept } from "./queue";
@@ -25,6 +26,7 @@ import { mailbox, notify, set, view } from "./store";
 export const planContext = (): Omit<PlanContext, "now"> => ({
   directory: view().directory,
   macros: view().macros,
+  templates: view().home?.templates ?? [],
   zone: view().home?.person.zone ?? "UTC",
 });
 
@@ -68,7 +70,11 @@ function answered(decision: Decision, answer: Answer): void {
     ({ reason }) => reason === "gone" || reason === "changed-elsewhere" || reason === "sent",
   );
   if (late.length > 0) notify(`${reasonsText(late.map(({ reason }) => reason))}.`, "trouble");
-  if (decision.kind !== "run" || !("asks" in answer) || answer.asks.length === 0) return;
+  const called = decision.kind === "undo" ? sentHere.get(decision.of) : undefined;
+  if (called !== undefined) openDraft(called);
+  if (decision.kind !== "run" || !("asks" in answer)) return;
+  if (answer.waiting.length > 0) openWaiting(answer.waiting);
+  if (answer.asks.length === 0) return;
   withdraw([decision]);
   notify("Not done: the macro asks something new. Run it again.", "trouble");
 }
@@ -83,6 +89,7 @@ function passOver(undo: Exclude<Decision, { kind: "run" }>, why: string): void {
 
 function undone(decisions: readonly Decision[], why: string, problem: ProblemShape | null): boolean {
   withdraw(decisions);
+  neverBegun();
   const [first] = decisions;
   if (first && first.kind !== "run" && problem?.type === NOTHING_LEFT) {
     passOver(first, why);

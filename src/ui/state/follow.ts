@@ -2,7 +2,8 @@ import type { EntryShape } from "@/core/api";
 import { arrive, fetchMessages, mergePart, readLedger } from "./arrive";
 import { eventsAddress, getIndex, Refused } from "./api";
 import { relist } from "./browse";
-import { blocked, reads, tasks } from "./reads";
+import { readOutgoing } from "./compose";
+import { blocked, contacts, correspondents, reads, tasks } from "./reads";
 import { refreshSettings } from "./settings";
 import { mailbox, set } from "./store";
 import { forgetWords } from "./words";
@@ -43,6 +44,7 @@ export class Follower {
       set({ link: "here" });
       // Changes of settings are not numbered: some may have been missed.
       void refreshSettings().catch(() => undefined);
+      void readOutgoing().catch(() => undefined);
     };
     source.addEventListener("written", (event) => {
       const seq = Number(event.lastEventId);
@@ -51,6 +53,7 @@ export class Follower {
     source.addEventListener("settings", () => void refreshSettings().catch(() => undefined));
     source.addEventListener("words", () => void this.moreWords());
     source.addEventListener("ledger", readLedger);
+    source.addEventListener("outgoing", () => void readOutgoing().catch(() => undefined));
     source.onerror = () => {
       set({ link: "away" });
       // The browser connects again by itself unless it has given up.
@@ -68,7 +71,7 @@ export class Follower {
       else await arrive(data as EntryShape & { change: unknown });
       this.through = seq;
       // What runs make beside changes of mail is read anew, where it is shown.
-      for (const { queryKey } of [tasks, blocked]) void reads.invalidateQueries({ queryKey });
+      for (const { queryKey } of [tasks, blocked, contacts, correspondents]) void reads.invalidateQueries({ queryKey });
     } catch (error) {
       console.error(error);
       await this.catchUp();

@@ -6,6 +6,9 @@ export const placeOf = ({ path, role }: Pick<Folder, "path" | "role">): string =
   `${writeEquals("folder", path)}${role === "inbox" ? " & !deferred" : ""}`;
 
 export const DEFERRED = "deferred";
+/** What an answer is awaited to, and what one is owed to. */
+export const AWAITED = "awaited";
+export const OWED = "owed";
 /** What carries a marker, whichever. */
 export const MARKED = "marked";
 
@@ -13,6 +16,12 @@ export const MARKED = "marked";
 export function placeName(place: string): string {
   const path = /^folder=(?:"((?:[^"]|"")*)"|([^\s&]+))(?: & !deferred)?$/.exec(place);
   if (path) return path[1]?.replaceAll('""', '"') ?? path[2]!;
-  const named: Readonly<Record<string, string>> = { "": "All mail", [DEFERRED]: "Deferred", [MARKED]: "Any marker" };
+  const named: Readonly<Record<string, string>> = {
+    "": "All mail",
+    [DEFERRED]: "Deferred",
+    [AWAITED]: "Awaited",
+    [OWED]: "Owed",
+    [MARKED]: "Any marker",
+  };
   return named[place] ?? place;
 }

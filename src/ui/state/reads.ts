@@ -1,8 +1,12 @@
 import { QueryClient, queryOptions } from "@tanstack/react-query";
 import type {
   BlockedShape,
+  ContactShape,
+  CorrespondentShape,
   DryAnswer,
   EntryDetail,
+  GroupShape,
+  IdentityShape,
   JobShape,
   MacroShape,
   Message,
@@ -42,6 +46,21 @@ const isOver = (job: JobShape): boolean => job.state === "done" || job.state ===
 
 /** Blocked senders: like tasks they hang on what runs do. */
 export const blocked = queryOptions({ queryKey: ["blocked"], queryFn: () => get<BlockedShape[]>("/blocked") });
+
+/** Contacts, and whom one may write to: both hang on what is sent and on what runs do. */
+export const contacts = queryOptions({ queryKey: ["contacts"], queryFn: () => get<ContactShape[]>("/contacts") });
+export const groups = queryOptions({ queryKey: ["groups"], queryFn: () => get<GroupShape[]>("/groups") });
+export const correspondents = queryOptions({
+  queryKey: ["correspondents"],
+  queryFn: () => get<{ people: CorrespondentShape[]; groups: GroupShape[] }>("/correspondents"),
+  staleTime: 60_000,
+});
+
+/** Whom the person writes as. */
+export const identities = queryOptions({
+  queryKey: ["identities"],
+  queryFn: () => get<IdentityShape[]>("/identities"),
+});
 
 /** The simulated mail service; there need not be one. */
 export const simulator = queryOptions({

@@ -13,6 +13,7 @@ import {
 import { restorable } from "@/core/ledger";
 import { cut } from "@/core/text";
 import { countText, plural } from "../parts/words";
+import { openAtOnce } from "./compose";
 import { copyMessages } from "./pass-on";
 import { moveBy, targetDescription, targetIds } from "./select";
 import { NONE } from "@/core/list";
@@ -66,12 +67,25 @@ function aboutText(ids: readonly number[]): string {
   return cut(`${countText(ids.length)} from ${from}`, LONGEST_ABOUT);
 }
 
+/** Letters that go by themselves, and drafts. */
+function lettersText({ things }: Plan): string {
+  const letters = things.filter((thing) => thing.kind === "letter");
+  const sent = letters.filter(({ letter }) => letter.goes === "outbox").length;
+  return [
+    sent > 0 && `${plural(sent, "letter")} in the outbox`,
+    letters.length > sent && plural(letters.length - sent, "draft"),
+  ]
+    .filter(Boolean)
+    .join(", ");
+}
+
 /** What a plan comes to, in a few words. */
 function doneText(macro: MacroShape, plan: Plan, about: string): string {
   const parts = [
     plan.change.messages.size === 1
       ? about
       : plan.change.messages.size > 0 && plural(plan.change.messages.size, "message"),
+    lettersText(plan),
     ...(["copy", "task", "contact", "blocked"] as const).map((kind) => {
       const count = plan.things.filter((thing) => thing.kind === kind).length;
       if (count === 0) return false;
@@ -126,6 +140,10 @@ function refocus(macro: MacroShape, acted: readonly number[]): void {
 const ABOVE_BY_TOUCH = 100;
 const askedAbove = (): number => (window.matchMedia("(pointer: coarse)").matches ? ABOVE_BY_TOUCH : CONFIRM_ABOVE);
 
+/** Several letters that go by themselves are looked at before they do. */
+const sendsMany = ({ things }: Plan): boolean =>
+  things.filter((thing) => thing.kind === "letter" && thing.letter.goes === "outbox").length > 1;
+
 /** Runs a macro on what is selected. Asks first what it needs to know, and where it must, whether to. */
 export function runMacro(macro: MacroShape, given: Given = {}): void {
   const own = given.ids ?? targetIds();
@@ -162,7 +180,14 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   ]).size;
   if (
     !given.agreed &&
-    mustConfirm(macro.settings, touched, abilitiesOf(macro, view().macros).confirms, ids.length - chosen, askedAbove())
+    (sendsMany(plan) ||
+      mustConfirm(
+        macro.settings,
+        touched,
+        abilitiesOf(macro, view().macros).confirms,
+        ids.length - chosen,
+        askedAbove(),
+      ))
   )
     return set({
       dialog: { kind: "confirm", macro, ids, described, answers, chosen, seen: { plan, at, version: view().version } },
@@ -189,6 +214,9 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
     },
     plan.change,
   );
+  const [letter] = plan.pauses.length === 1 ? plan.things.filter((thing) => thing.kind === "letter") : [];
+  // What is to be written is there to be written in the next frame.
+  if (letter && ids.length === 1) openAtOnce(letter.letter.how, letter.source);
   noteAt(
     ids,
     plan.skipped.map(({ message, reason }) => ({ message, why: reasonText(reason) })),

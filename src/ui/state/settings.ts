@@ -3,7 +3,7 @@ import type { Home } from "@/core/api";
 import { folderId, labelId, markerId } from "@/core/id";
 import { get } from "./api";
 import { relist } from "./browse";
-import { reads, tasks } from "./reads";
+import { correspondents, groups, identities, reads, tasks } from "./reads";
 import { mailbox, set, view } from "./store";
 
 /** What is read about the person beside their messages, and writes of it, one after another. */
@@ -12,7 +12,7 @@ export function takeHome(read: Home): void {
   const { home: now } = view();
   // Events may have told of later writes than the answer knows.
   const home = now && now.seq > read.seq ? { ...read, seq: now.seq, tasks: now.tasks } : read;
-  void reads.invalidateQueries({ queryKey: tasks.queryKey });
+  for (const { queryKey } of [tasks, identities, groups, correspondents]) void reads.invalidateQueries({ queryKey });
   mailbox.places = {
     folder: new Set(home.folders.map(({ id }) => id)),
     label: new Set(home.labels.map(({ id }) => id)),

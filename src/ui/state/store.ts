@@ -9,7 +9,8 @@ import {
   type Selection,
   type Tallied,
 } from "@/core/list";
-import type { BatchShape, EntryShape, Home, MacroShape, RunTarget } from "@/core/api";
+import type { BatchShape, EntryShape, Home, MacroShape, OutgoingShape, RunTarget } from "@/core/api";
+import type { LetterKind } from "@/core/letter";
 import type { Answers, Done, Plan, Question } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { Mailbox } from "./mailbox";
@@ -75,6 +76,22 @@ export interface Together {
   readonly text: string;
   readonly verdict: string;
   readonly ids: ReadonlySet<number>;
+}
+
+/** A letter that is being written in this window. */
+export interface Composing {
+  /** Of this opening of it: another one begins anew. */
+  readonly key: string;
+  /** null until the server has begun it. */
+  readonly draft: number | null;
+  readonly kind: LetterKind;
+  /** The message it answers. */
+  readonly answers: number | null;
+  /** Drafts of the same run that come after it, and how many they were altogether. */
+  readonly next: readonly number[];
+  readonly of: number;
+  /** What went wrong when it was sent; it is here again because of that. */
+  readonly trouble?: string;
 }
 
 export type ReaderPlace = "right" | "below" | "off";
@@ -158,6 +175,9 @@ export interface View {
   readonly waiting: number;
   readonly lastMacro: number | null;
   readonly dialog: Dialog | null;
+  readonly composing: Composing | null;
+  /** What is on its way, by message. */
+  readonly outgoing: ReadonlyMap<number, OutgoingShape>;
   /** The macro whose effect is shown while its key is held with Alt. */
   readonly foreseen: MacroShape | null;
   /** What was done since a recording began; null when none runs. */
@@ -223,6 +243,8 @@ const NOTHING: View = {
   waiting: 0,
   lastMacro: null,
   dialog: null,
+  composing: null,
+  outgoing: new Map(),
   foreseen: null,
   recording: null,
   openMacro: null,

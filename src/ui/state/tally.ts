@@ -114,6 +114,8 @@ export interface Counts {
   readonly marker: (id: number) => Shown | null;
   readonly batch: (id: number) => Shown | null;
   readonly marked: Shown | null;
+  readonly awaited: Shown | null;
+  readonly owed: Shown | null;
 }
 
 const NONE: Shown = { total: 0, unread: 0, old: 0, oldestMs: NaN };
@@ -134,5 +136,7 @@ export function useCounts(): Counts {
     marker: by(tally?.markers),
     batch: by(tally?.batches),
     marked: tally?.marked ?? null,
+    awaited: tally?.awaited ?? null,
+    owed: tally?.owed ?? null,
   };
 }

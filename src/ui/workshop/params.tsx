@@ -1,5 +1,6 @@
 "use client";
 import { ASK_KINDS, type Step, type Value } from "@/core/macro";
+import { LetterParams } from "./letter-params";
 import { FIELD, NameField } from "./name-field";
 import { TextField } from "./text-field";
 import { ValueField } from "./value-field";
@@ -118,18 +119,9 @@ function Others({ step, names, onChange, begins = false }: Props) {
       );
     case "reply":
     case "reply all":
-      return (
-        <TextField
-          label="template"
-          kind="text"
-          value={step.template ?? ""}
-          placeholder="name of a template"
-          onChange={(template) => {
-            const { template: _, ...rest } = step;
-            onChange((template === "" ? rest : { ...rest, template }) as Step);
-          }}
-        />
-      );
+    case "forward":
+    case "new message":
+      return <LetterParams step={step} names={names} onChange={onChange} />;
     default:
       return null;
   }

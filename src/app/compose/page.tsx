@@ -1,0 +1,5 @@
+import { ComposeWindow } from "@/ui/compose/compose-window";
+
+export default function Page() {
+  return <ComposeWindow />;
+}

@@ -1,0 +1,345 @@
+"use client";
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from "react";
+import {
+  eachOnce,
+  EMPTY_DOC,
+  isBlank,
+  mistakesIn,
+  subjectOf,
+  type Correspondent,
+  type Doc,
+  type Mistake,
+} from "@/core/letter";
+import { withEntry } from "../state/entries";
+import { closeComposer, sendBehind } from "../state/compose";
+import { showLedger } from "../state/decide";
+import { write } from "../state/api";
+import { correspondents, identities } from "../state/reads";
+import { mailbox, notify, set, useView, view, type Composing } from "../state/store";
+import { advance } from "../state/reflect";
+import { Editor, type EditorHandle } from "./editor";
+import { Files, useFiles } from "./files";
+import { LaterBar } from "./later";
+import { Mistakes } from "./mistakes";
+import { Recipients } from "./recipients";
+import { TemplatePicker } from "./template-picker";
+import { Toolbar } from "./toolbar";
+import type { Fields } from "./draft-writer";
+import { useDraft } from "./use-draft";
+
+const BUTTON = "rounded-sm border border-edge bg-sheet px-2.5 py-1 text-[13px]";
+
+const TITLES = { new: "New message", reply: "Reply", "reply all": "Reply to all", forward: "Forward" } as const;
+
+/** What the fields hold before the server has said: the list knows whom a message is from. */
+function guessed({ kind, answers }: Composing): Partial<Fields> {
+  const row = answers === null ? undefined : mailbox.rowOf(answers);
+  if (row === undefined) return {};
+  const from: Correspondent = { name: mailbox.text(row, "fromName"), address: mailbox.text(row, "fromAddress") };
+  return {
+    subject: subjectOf(kind, mailbox.text(row, "subject")),
+    ...(kind === "forward" ? {} : { to: [from] }),
+  };
+}
+
+const NOBODY: readonly Correspondent[] = [];
+
+/** A letter being written, in the place of the reader or in a window of its own. */
+export function Composer({
+  composing,
+  onClose = closeComposer,
+}: {
+  readonly composing: Composing;
+  readonly onClose?: () => void;
+}) {
+  const editor = useRef<EditorHandle>(null);
+  const doc = useCallback((): Doc | null => editor.current?.doc() ?? null, []);
+  const take = useCallback((next: Doc, anew: boolean) => editor.current?.take(next, anew), []);
+  const state = useDraft(composing.draft, guessed(composing), doc, take);
+  const { draft, put, save } = state;
+  const { fields } = state;
+  const { to = NOBODY, cc = NOBODY, bcc = NOBODY, subject = "", plain = false } = fields;
+  const [wide, setWide] = useState(false);
+  const [templates, setTemplates] = useState(false);
+  const [mistakes, setMistakes] = useState<readonly Mistake[]>([]);
+  const { data: known } = useQuery(correspondents);
+  const { data: own = [] } = useQuery(identities);
+  const mostPeople = useView((v) => v.home?.settings.mostPeople ?? 10);
+  const afterwards = useView((v) => v.home?.settings.afterwards ?? null);
+  const macros = useView((v) => v.macros);
+  const hold = useView((v) => v.home?.settings.holdSeconds ?? 10);
+  const files = useFiles(composing.draft, draft?.files ?? [], state.takeFiles, (id, name) =>
+    editor.current?.picture(id, name),
+  );
+  const subjectField = useRef<HTMLInputElement>(null);
+  const box = useRef<HTMLElement>(null);
+  const everybody = useMemo(() => eachOnce([...to, ...cc, ...bcc]), [to, cc, bcc]);
+  const macro = macros.find(({ id }) => id === afterwards) ?? macros.find(({ name }) => name === "Archive");
+
+  const leave = () => {
+    const text = doc() ?? EMPTY_DOC;
+    const { draft: id } = composing;
+    const isNothing =
+      draft !== null &&
+      isBlank(text) &&
+      draft.files.length === 0 &&
+      (composing.kind !== "new" || (subject === "" && everybody.length === 0));
+    onClose();
+    if (id === null) return;
+    if (isNothing)
+      void write("DELETE", `/drafts/${id}`).then(
+        () =>
+          notify(
+            composing.kind === "new"
+              ? "Nothing was written: the draft is gone."
+              : "Nothing was written: the draft is thrown away. U brings it back.",
+          ),
+        () => undefined,
+      );
+    else
+      void save(true).then(
+        () => notify("The draft is kept in Drafts."),
+        () => undefined,
+      );
+  };
+
+  const checked = (): readonly Mistake[] => {
+    const addresses = new Set([...(known?.people ?? []), ...own].map(({ address }) => address.toLowerCase()));
+    return mistakesIn(
+      {
+        kind: composing.kind,
+        to,
+        cc,
+        bcc,
+        subject,
+        body: doc() ?? EMPTY_DOC,
+        files: draft?.files.length ?? 0,
+        list: draft?.list ?? "",
+      },
+      { knows: (address) => addresses.has(address.toLowerCase()), known: [...addresses], mostPeople },
+    );
+  };
+
+  const send = (with_: "afterwards" | "alone", anyway = false) => {
+    if (composing.draft === null || draft === null)
+      return notify("The draft is not there yet: the server has not answered. Try again in a moment.", "trouble");
+    const found = checked();
+    const same = found.length === mistakes.length && found.every(({ code }, i) => code === mistakes[i]?.code);
+    // What was read and only asks is no hindrance the second time.
+    if (found.some(({ severity }) => severity === "stops") || (found.length > 0 && !anyway && !same))
+      return setMistakes(found);
+    const id = with_ === "afterwards" && composing.answers !== null ? (macro?.id ?? null) : null;
+    sendBehind(
+      composing.draft,
+      () => save(false),
+      id,
+      ({ entry }) => entry && showLedger(withEntry(view().confirmed, entry)),
+    );
+    onClose();
+    if (composing.answers !== null) advance(new Set([composing.answers]));
+    const when = draft.sendAt !== null ? "Sent later" : hold === 0 ? "Sent" : `Leaves in ${hold} s`;
+    notify(`${when}: ${subject || "(no subject)"}. U calls it back.`);
+  };
+
+  const mend = (mistake: Mistake) => {
+    const { mending } = mistake.repair;
+    const each = (change: (list: readonly Correspondent[]) => readonly Correspondent[]) =>
+      put({ to: [...change(to)], cc: [...change(cc)], bcc: [...change(bcc)] });
+    if (mending.do === "drop") each((list) => list.filter(({ address }) => address !== mending.address));
+    else if (mending.do === "replace")
+      each((list) => list.map((one) => (one.address === mending.address ? { name: "", address: mending.by } : one)));
+    else if (mending.do === "only sender") put({ to: to.slice(0, 1), cc: [], bcc: [] });
+    else if (mending.field === "subject") subjectField.current?.focus();
+    else if (mending.field === "body") editor.current?.focus();
+    else box.current?.querySelector<HTMLInputElement>('input[role="combobox"]')?.focus();
+    setMistakes(mistakes.filter((one) => one !== mistake));
+  };
+
+  const keys = (event: KeyboardEvent) => {
+    if (event.key === "Enter" && event.ctrlKey) {
+      event.preventDefault();
+      send(event.shiftKey ? "afterwards" : "alone");
+    } else if (event.key === "Escape" && !event.defaultPrevented) {
+      event.preventDefault();
+      event.stopPropagation();
+      if (mistakes.length > 0) setMistakes([]);
+      else leave();
+    } else if (event.key.toLowerCase() === "e" && event.ctrlKey) {
+      event.preventDefault();
+      setTemplates(true);
+    }
+  };
+  const isNew = composing.kind === "new" || composing.kind === "forward";
+  return (
+    <section
+      ref={box}
+      aria-label="Composer"
+      data-draft={composing.draft ?? undefined}
+      data-ready={draft !== null || undefined}
+      onKeyDown={keys}
+      className="flex h-full min-h-0 min-w-0 flex-col bg-paper"
+    >
+      <header className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5 py-1.5">
+        <h1 className="text-[15px] font-bold">{TITLES[composing.kind]}</h1>
+        {composing.of > 1 && (
+          <span className="num text-[13px] text-ink-2">
+            {composing.of - composing.next.length} of {composing.of}
+          </span>
+        )}
+        <span
+          role="status"
+          data-testid="saved"
+          className={`text-xs ${state.saved === "failed" ? "text-brick" : "text-ink-2"}`}
+        >
+          {{ saved: draft ? "stored" : "", saving: "storing…", unsaved: "…", failed: "not stored" }[state.saved]}
+        </span>
+        {draft?.waits && <span className="text-xs text-ink-2">then “{draft.waits.macro}” goes on</span>}
+      </header>
+      <div className="min-h-0 flex-1 overflow-y-auto px-3.5 py-1">
+        {(composing.trouble ?? state.problem) && (
+          <p role="alert" className="my-1 rounded-sm bg-brick-soft px-2 py-1 text-[13px]">
+            {composing.trouble ?? state.problem}
+          </p>
+        )}
+        {state.isElsewhere && (
+          <div
+            role="alert"
+            className="my-1 flex flex-wrap items-center gap-2 rounded-sm bg-amber-soft px-2 py-1 text-[13px]"
+          >
+            Another window has changed this draft. Nothing here is stored any more.
+            <button type="button" className={BUTTON} onClick={state.reload}>
+              Show what is there
+            </button>
+            <button
+              type="button"
+              className={BUTTON}
+              onClick={() => {
+                const body = doc() ?? EMPTY_DOC;
+                void write<{ id: number }>("POST", "/drafts", { kind: "new", to, cc, bcc, subject, body }).then(
+                  ({ id }) =>
+                    set({
+                      composing: { ...composing, key: crypto.randomUUID(), draft: id, kind: "new", answers: null },
+                    }),
+                );
+              }}
+            >
+              Keep this one beside it
+            </button>
+          </div>
+        )}
+        {own.length > 1 && (
+          <label className="grid grid-cols-[52px_minmax(0,1fr)] items-center border-b border-rule-soft py-0.5 text-[13px] text-ink-2">
+            from
+            <select
+              value={fields.sender?.address ?? ""}
+              onChange={({ target }) => {
+                const chosen = own.find(({ address }) => address === target.value);
+                if (chosen) put({ sender: { name: chosen.name, address: chosen.address } });
+              }}
+              className="justify-self-start rounded-sm bg-transparent py-1 text-[14px] text-ink"
+            >
+              {own.map(({ id, name, address }) => (
+                <option key={id} value={address}>
+                  {name ? `${name} <${address}>` : address}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <Recipients
+          label="to"
+          people={to}
+          begins={isNew && to.length === 0}
+          onChange={(people) => put({ to: [...people] })}
+        />
+        {wide || cc.length > 0 || bcc.length > 0 ? (
+          <>
+            <Recipients label="cc" people={cc} onChange={(people) => put({ cc: [...people] })} />
+            <Recipients label="bcc" people={bcc} onChange={(people) => put({ bcc: [...people] })} />
+          </>
+        ) : (
+          <button type="button" className="py-0.5 text-xs text-ink-2 underline" onClick={() => setWide(true)}>
+            copies to…
+          </button>
+        )}
+        <label className="grid grid-cols-[52px_minmax(0,1fr)] items-center border-b border-rule-soft text-[13px] text-ink-2">
+          subject
+          <input
+            ref={subjectField}
+            value={subject}
+            maxLength={2000}
+            onChange={({ target }) => put({ subject: target.value })}
+            className="bg-transparent py-1.5 text-[14px] font-semibold text-ink outline-none"
+          />
+        </label>
+        <Toolbar
+          plain={plain}
+          onPlain={(next) => put({ plain: next })}
+          onFormat={(format) => editor.current?.format(format)}
+          onLink={(href) => editor.current?.link(href)}
+          onFiles={files.add}
+          onTemplate={() => setTemplates(true)}
+        />
+        <Editor
+          handle={editor}
+          label="Text"
+          begins={!isNew || to.length > 0}
+          onChange={state.typed}
+          onFiles={files.add}
+          pictureAddress={files.address}
+        />
+        <Files state={files} answers={composing.answers} />
+      </div>
+      <Mistakes mistakes={mistakes} onMend={mend} onSend={() => send("alone", true)} />
+      <footer className="flex flex-wrap items-center gap-2 border-t border-rule px-3.5 py-2">
+        <button
+          type="button"
+          onClick={() => send("alone")}
+          className="rounded-sm bg-ink px-3 py-1.5 text-[13px] font-semibold text-paper"
+        >
+          Send <kbd>Ctrl ⏎</kbd>
+        </button>
+        {composing.answers !== null && macro && (
+          <button type="button" onClick={() => send("afterwards")} className={BUTTON}>
+            Send and {macro.name.toLowerCase()} <kbd>Ctrl ⇧ ⏎</kbd>
+          </button>
+        )}
+        <LaterBar fields={fields} onPut={put} />
+        <span className="ml-auto flex gap-2">
+          <button type="button" onClick={leave} className={BUTTON}>
+            Leave <kbd>Esc</kbd>
+          </button>
+          <button
+            type="button"
+            className={BUTTON}
+            onClick={() => {
+              onClose();
+              if (composing.draft !== null)
+                void write("DELETE", `/drafts/${composing.draft}`).then(
+                  () => notify("The draft is thrown away. U brings it back."),
+                  (error: Error) => notify(error.message, "trouble"),
+                );
+            }}
+          >
+            Throw away
+          </button>
+        </span>
+      </footer>
+      {templates && (
+        <TemplatePicker
+          answers={composing.answers}
+          onClose={() => {
+            setTemplates(false);
+            editor.current?.focus();
+          }}
+          onTake={({ subject: filled, body }) => {
+            setTemplates(false);
+            if (filled !== "" && (subject === "" || composing.kind === "new")) put({ subject: filled });
+            editor.current?.insert(body);
+          }}
+        />
+      )}
+    </section>
+  );
+}

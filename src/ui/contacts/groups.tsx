@@ -1,0 +1,88 @@
+"use client";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { ContactShape, GroupShape } from "@/core/api";
+import { Recipients } from "../compose/recipients";
+import { change } from "../places/act";
+import { groups } from "../state/reads";
+
+interface Props {
+  readonly people: readonly ContactShape[];
+  readonly onPut: typeof change;
+}
+
+function Group({ group, people, onPut }: { readonly group: GroupShape } & Props) {
+  const [open, setOpen] = useState(false);
+  const { id, name, members } = group;
+  return (
+    <li className="border-b border-rule-soft py-1 text-[13px]">
+      <span className="flex items-center gap-2">
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          className="min-w-0 flex-1 truncate text-left"
+        >
+          <b>{name}</b> <span className="num text-ink-2">{members.length}</span>
+        </button>
+        <button
+          type="button"
+          aria-label={`Remove the group ${name}`}
+          onClick={() => onPut("DELETE", `/groups/${id}`, undefined, `The group ${name} is gone.`)}
+        >
+          ×
+        </button>
+      </span>
+      {open && (
+        <Recipients
+          label="of"
+          people={members.map((address) => ({
+            address,
+            name: people.find((one) => one.address === address)?.name ?? "",
+          }))}
+          onChange={(next) =>
+            void onPut("PATCH", `/groups/${id}`, { members: next.map(({ address }) => address) }, `${name} is changed.`)
+          }
+        />
+      )}
+    </li>
+  );
+}
+
+/** People who are written to together, by one name. */
+export function Groups({ people, onPut }: Props) {
+  const { data = [] } = useQuery(groups);
+  const [fresh, setFresh] = useState("");
+  return (
+    <section aria-labelledby="groups-title" className="border-t border-rule px-3.5 py-2">
+      <h2 id="groups-title" className="text-[11px] font-semibold text-ink-3">
+        Groups
+      </h2>
+      <ul>
+        {data.map((group) => (
+          <Group key={group.id} group={group} people={people} onPut={onPut} />
+        ))}
+      </ul>
+      <form
+        className="mt-1 flex gap-2"
+        onSubmit={async (event) => {
+          event.preventDefault();
+          if (fresh.trim() === "") return;
+          if (await onPut("POST", "/groups", { name: fresh.trim() }, `The group ${fresh.trim()} is made.`))
+            setFresh("");
+        }}
+      >
+        <input
+          aria-label="Name of a new group"
+          placeholder="new group"
+          value={fresh}
+          onChange={({ target }) => setFresh(target.value)}
+          className="min-w-0 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]"
+        />
+        <button type="submit" className="rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]">
+          Make
+        </button>
+      </form>
+    </section>
+  );
+}

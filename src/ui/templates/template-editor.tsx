@@ -1,0 +1,172 @@
+"use client";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import type { TemplateShape } from "@/core/api";
+import { docOfText, plainOf } from "@/core/letter";
+import { blanksIn, fillNow, readBlank, stepsText, walkSteps } from "@/core/macro";
+import { messageId } from "@/core/id";
+import { Editor, type EditorHandle } from "../compose/editor";
+import { Toolbar } from "../compose/toolbar";
+import { change } from "../places/act";
+import { write } from "../state/api";
+import { lastRead } from "../state/reads";
+import { mailbox, notify, useView } from "../state/store";
+
+const FIELD = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
+const PAUSE_MS = 700;
+
+/** Values a template can hold, with what they are for. */
+const VALUES: readonly (readonly [value: string, means: string])[] = [
+  ["{first name = there}", "of who wrote; after = what stands there where nothing is known"],
+  ["{sender name}", "the whole name"],
+  ["{address}", "their address"],
+  ["{subject}", "without Re: and Fwd:"],
+  ["{date today}", "today, written out"],
+  ["{date +3d}", "in three days; any time the narrow line knows"],
+  ["{date in text}", "the first date in the message"],
+  ["{amount in text}", "the first amount in it"],
+  ["{captured ref (\\d+)}", "what stands in the brackets of a pattern"],
+  ["{ask Which hut? = Tarn Hut}", "asked when it is used, with a usual answer"],
+];
+
+/** One template, with what its values would be for the message that has the focus. */
+export function TemplateEditor({ template }: { readonly template: TemplateShape }) {
+  const editor = useRef<EditorHandle>(null);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const [subject, setSubject] = useState(template.subject);
+  const [body, setBody] = useState(template.body);
+  const focusId = useView((v) => v.focusId);
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const macros = useView((v) => v.macros);
+  const put = useCallback(
+    (fields: Partial<TemplateShape>) => {
+      clearTimeout(timer.current);
+      timer.current = setTimeout(() => {
+        write("PATCH", `/templates/${template.id}`, fields).catch((error: Error) =>
+          notify(`Not stored: ${error.message}`, "trouble"),
+        );
+      }, PAUSE_MS);
+    },
+    [template.id],
+  );
+  // What is stored while it is open was typed here.
+  const first = useRef(template.body);
+  useEffect(() => editor.current?.take(first.current), []);
+  const filled = useMemo(() => {
+    const facts = focusId === null ? null : mailbox.facts(messageId(focusId));
+    const words = focusId === null ? null : (lastRead(focusId)?.text ?? null);
+    return fillNow({ name: "", subject, body }, facts && { ...facts, body: words }, { now: new Date(), zone });
+  }, [subject, body, focusId, zone]);
+  const bad = blanksIn({ subject, body }).filter((source) => readBlank(source).kind === "unknown");
+  const used = macros.filter(({ steps }) =>
+    [...walkSteps(steps)].some(({ step }) => "template" in step && step.template === template.name),
+  );
+  return (
+    <div className="grid min-h-0 content-start gap-2 overflow-y-auto px-3.5 py-3">
+      <div className="flex flex-wrap gap-2">
+        <input
+          aria-label="Name"
+          defaultValue={template.name}
+          key={template.name}
+          maxLength={80}
+          onBlur={({ target }) => {
+            const name = target.value.trim();
+            if (name !== template.name && name !== "")
+              void change("PATCH", `/templates/${template.id}`, { name }, `It is called “${name}” now, in macros too.`);
+          }}
+          className={`${FIELD} min-w-0 flex-1 font-semibold`}
+        />
+        <input
+          aria-label="Folder"
+          placeholder="folder"
+          defaultValue={template.folder}
+          key={`folder ${template.folder}`}
+          maxLength={80}
+          onBlur={({ target }) =>
+            target.value.trim() !== template.folder &&
+            void change("PATCH", `/templates/${template.id}`, { folder: target.value.trim() }, "Put there.")
+          }
+          className={`${FIELD} w-36`}
+        />
+        <button
+          type="button"
+          onClick={() => change("DELETE", `/templates/${template.id}`, undefined, `“${template.name}” is gone.`)}
+          className={FIELD}
+        >
+          Delete
+        </button>
+      </div>
+      <input
+        aria-label="Subject"
+        placeholder="subject; without one, that of what it answers"
+        value={subject}
+        maxLength={2000}
+        onChange={({ target }) => {
+          setSubject(target.value);
+          put({ subject: target.value });
+        }}
+        className={FIELD}
+      />
+      <div className="rounded-sm border border-edge bg-sheet px-2">
+        <Toolbar
+          plain={false}
+          onFormat={(format) => editor.current?.format(format)}
+          onLink={(href) => editor.current?.link(href)}
+        />
+        <Editor
+          handle={editor}
+          label="Text of the template"
+          begins={false}
+          onChange={() => {
+            const next = editor.current!.doc();
+            setBody(next);
+            put({ body: next });
+          }}
+          onFiles={() => notify("A template holds no files. Attach them in the letter.", "trouble")}
+          pictureAddress={() => ""}
+        />
+      </div>
+      {bad.length > 0 && (
+        <p role="alert" className="rounded-sm bg-brick-soft px-2 py-1 text-[13px]">
+          {bad.map((source) => `{${source}}`).join(", ")} {bad.length === 1 ? "is no value" : "are no values"}: a reply
+          with it cannot go by itself.
+        </p>
+      )}
+      <p className="text-[13px] text-ink-2">
+        {used.length === 0
+          ? "No macro uses it yet."
+          : `Used by ${used.map(({ name, steps }) => `${name} (${stepsText(steps)})`).join("; ")}.`}
+      </p>
+      <div className="grid gap-4 lg:grid-cols-2">
+        <section aria-labelledby="values-title">
+          <h2 id="values-title" className="mb-1 text-[13px] font-bold">
+            Values
+          </h2>
+          <ul className="grid gap-0.5 text-[13px]">
+            {VALUES.map(([value, means]) => (
+              <li key={value} className="grid grid-cols-[minmax(0,15em)_minmax(0,1fr)] gap-2">
+                <button
+                  type="button"
+                  title="Put it into the text"
+                  onClick={() => editor.current?.insert(docOfText(value))}
+                  className="truncate text-left font-mono text-xs underline"
+                >
+                  {value}
+                </button>
+                <span className="text-ink-2">{means}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+        <section aria-labelledby="filled-title">
+          <h2 id="filled-title" className="mb-1 text-[13px] font-bold">
+            For the message that has the focus
+          </h2>
+          <p className="text-[13px] font-semibold">{filled.subject}</p>
+          <p data-testid="filled" className="text-[13px] whitespace-pre-wrap text-ink-2">
+            {plainOf(filled.body)}
+          </p>
+        </section>
+      </div>
+    </div>
+  );
+}

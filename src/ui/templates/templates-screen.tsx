@@ -1,0 +1,74 @@
+"use client";
+import dynamic from "next/dynamic";
+import { useState } from "react";
+import type { TemplateShape } from "@/core/api";
+import { EMPTY_DOC, plainOf } from "@/core/letter";
+import { Notice } from "../parts/notice";
+import { useScreenKeys } from "../parts/screen-keys";
+import { plural } from "../parts/words";
+import { change } from "../places/act";
+import { useView } from "../state/store";
+
+const TemplateEditor = dynamic(() => import("./template-editor").then((part) => part.TemplateEditor), { ssr: false });
+
+const freshName = (taken: readonly TemplateShape[]): string => {
+  const names = new Set(taken.map(({ name }) => name.toLowerCase()));
+  for (let n = 1; ; n++) if (!names.has(`template ${n}`)) return `Template ${n}`;
+};
+
+/** Texts that are written again and again: all of them, and one to be changed. Everything is stored at once. */
+export function TemplatesScreen() {
+  const templates = useView((v) => v.home?.templates) ?? [];
+  const [chosen, setChosen] = useState<number | null>(null);
+  const template = templates.find(({ id }) => id === chosen) ?? templates[0] ?? null;
+  useScreenKeys();
+  const folders = [...new Set(templates.map(({ folder }) => folder))].sort();
+  const make = async () => {
+    const name = freshName(templates);
+    await change("POST", "/templates", { name, body: EMPTY_DOC }, `“${name}” is made.`);
+  };
+  return (
+    <main id="main" className="flex h-full flex-col" data-ready>
+      <header className="flex min-h-[46px] items-center gap-3 border-b border-rule px-3.5">
+        <h1 className="text-[15px] font-bold">Templates</h1>
+        <span className="text-[13px] text-ink-2">{plural(templates.length, "template")}</span>
+        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <button
+          type="button"
+          onClick={() => void make()}
+          className="rounded-sm bg-ink px-3 py-1 text-[13px] text-paper"
+        >
+          New template
+        </button>
+      </header>
+      <div className="grid min-h-0 flex-1 md:grid-cols-[minmax(180px,260px)_minmax(0,1fr)]">
+        <nav aria-label="All templates" className="min-h-0 overflow-y-auto border-r border-rule py-1 max-md:max-h-48">
+          {templates.length === 0 && <p className="px-3.5 py-2 text-[13px] text-ink-2">There are none yet.</p>}
+          {folders.map((folder) => (
+            <section key={folder} aria-label={folder || "Templates without a folder"}>
+              {folder !== "" && <h2 className="mx-3.5 mt-2 mb-0.5 text-[11px] font-semibold text-ink-3">{folder}</h2>}
+              <ul>
+                {templates
+                  .filter((one) => one.folder === folder)
+                  .map((one) => (
+                    <li key={one.id}>
+                      <button
+                        type="button"
+                        aria-current={one === template}
+                        onClick={() => setChosen(one.id)}
+                        className={`block w-full px-3.5 py-1 text-left ${one === template ? "bg-spruce-soft" : ""}`}
+                      >
+                        <span className="block truncate text-[13.5px] font-semibold">{one.name}</span>
+                        <span className="block truncate text-xs text-ink-2">{plainOf(one.body).slice(0, 80)}</span>
+                      </button>
+                    </li>
+                  ))}
+              </ul>
+            </section>
+          ))}
+        </nav>
+        {template && <TemplateEditor key={template.id} template={template} />}
+      </div>
+    </main>
+  );
+}
