@@ -107,6 +107,14 @@ export class Tally {
     }
     if (this.row < columns.count) return null;
     const { folders, labels, markers, marked, awaited, owed, batches } = this;
-    return { folders, labels, markers, marked, awaited, owed, batches: new Map(batches.map(({ id, count }) => [id, count])) };
+    return {
+      folders,
+      labels,
+      markers,
+      marked,
+      awaited,
+      owed,
+      batches: new Map(batches.map(({ id, count }) => [id, count])),
+    };
   }
 }

@@ -34,7 +34,9 @@ async function shapeOf(sql: Queryable, person: PersonId, draft: DraftRow): Promi
   const { message, messageId: _, inReplyTo: __, references: ___, ...rest } = draft;
   const { folders } = await readDirectory(sql, person);
   const pause = (await readPauses(sql, person, [message])).get(message);
-  const { name } = pause ? (JSON.parse(pause.macro) as { macro: { name: string } }).macro : { name: "" };
+  const waiting = pause && (JSON.parse(pause.macro) as { macro: { name: string; steps: unknown[] } }).macro;
+  // Where nothing comes behind the letter, nothing goes on.
+  const goesOn = waiting && pause.at !== String(waiting.steps.length);
   return {
     ...rest,
     id: message,
@@ -43,7 +45,7 @@ async function shapeOf(sql: Queryable, person: PersonId, draft: DraftRow): Promi
     bcc: [...rest.bcc],
     sent: folders.find(({ id }) => id === rest.sent)?.path ?? null,
     files: await filesOf(sql, person, message),
-    waits: pause ? { run: pause.run, macro: name } : null,
+    waits: goesOn ? { run: pause.run, macro: waiting.name } : null,
   };
 }
 

@@ -59,6 +59,8 @@ export function Composer({
   const state = useDraft(composing.draft, guessed(composing), doc, take);
   const { draft, put, save } = state;
   const { fields } = state;
+  const kind = draft?.kind ?? composing.kind;
+  const answers = draft?.answers ?? composing.answers;
   const { to = NOBODY, cc = NOBODY, bcc = NOBODY, subject = "", plain = false } = fields;
   const [wide, setWide] = useState(false);
   const [templates, setTemplates] = useState(false);
@@ -84,14 +86,14 @@ export function Composer({
       draft !== null &&
       isBlank(text) &&
       draft.files.length === 0 &&
-      (composing.kind !== "new" || (subject === "" && everybody.length === 0));
+      (kind !== "new" || (subject === "" && everybody.length === 0));
     onClose();
     if (id === null) return;
     if (isNothing)
       void write("DELETE", `/drafts/${id}`).then(
         () =>
           notify(
-            composing.kind === "new"
+            kind === "new"
               ? "Nothing was written: the draft is gone."
               : "Nothing was written: the draft is thrown away. U brings it back.",
           ),
@@ -108,7 +110,7 @@ export function Composer({
     const addresses = new Set([...(known?.people ?? []), ...own].map(({ address }) => address.toLowerCase()));
     return mistakesIn(
       {
-        kind: composing.kind,
+        kind: kind,
         to,
         cc,
         bcc,
@@ -129,7 +131,7 @@ export function Composer({
     // What was read and only asks is no hindrance the second time.
     if (found.some(({ severity }) => severity === "stops") || (found.length > 0 && !anyway && !same))
       return setMistakes(found);
-    const id = with_ === "afterwards" && composing.answers !== null ? (macro?.id ?? null) : null;
+    const id = with_ === "afterwards" && answers !== null ? (macro?.id ?? null) : null;
     sendBehind(
       composing.draft,
       () => save(false),
@@ -137,7 +139,7 @@ export function Composer({
       ({ entry }) => entry && showLedger(withEntry(view().confirmed, entry)),
     );
     onClose();
-    if (composing.answers !== null) advance(new Set([composing.answers]));
+    if (answers !== null) advance(new Set([answers]));
     const when = draft.sendAt !== null ? "Sent later" : hold === 0 ? "Sent" : `Leaves in ${hold} s`;
     notify(`${when}: ${subject || "(no subject)"}. U calls it back.`);
   };
@@ -170,7 +172,7 @@ export function Composer({
       setTemplates(true);
     }
   };
-  const isNew = composing.kind === "new" || composing.kind === "forward";
+  const isNew = kind === "new" || kind === "forward";
   return (
     <section
       ref={box}
@@ -181,7 +183,7 @@ export function Composer({
       className="flex h-full min-h-0 min-w-0 flex-col bg-paper"
     >
       <header className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5 py-1.5">
-        <h1 className="text-[15px] font-bold">{TITLES[composing.kind]}</h1>
+        <h1 className="text-[15px] font-bold">{TITLES[kind]}</h1>
         {composing.of > 1 && (
           <span className="num text-[13px] text-ink-2">
             {composing.of - composing.next.length} of {composing.of}
@@ -289,7 +291,7 @@ export function Composer({
           onFiles={files.add}
           pictureAddress={files.address}
         />
-        <Files state={files} answers={composing.answers} />
+        <Files state={files} answers={answers} />
       </div>
       <Mistakes mistakes={mistakes} onMend={mend} onSend={() => send("alone", true)} />
       <footer className="flex flex-wrap items-center gap-2 border-t border-rule px-3.5 py-2">
@@ -300,7 +302,7 @@ export function Composer({
         >
           Send <kbd>Ctrl ⏎</kbd>
         </button>
-        {composing.answers !== null && macro && (
+        {answers !== null && macro && (
           <button type="button" onClick={() => send("afterwards")} className={BUTTON}>
             Send and {macro.name.toLowerCase()} <kbd>Ctrl ⇧ ⏎</kbd>
           </button>
@@ -328,14 +330,14 @@ export function Composer({
       </footer>
       {templates && (
         <TemplatePicker
-          answers={composing.answers}
+          answers={answers}
           onClose={() => {
             setTemplates(false);
             editor.current?.focus();
           }}
           onTake={({ subject: filled, body }) => {
             setTemplates(false);
-            if (filled !== "" && (subject === "" || composing.kind === "new")) put({ subject: filled });
+            if (filled !== "" && (subject === "" || kind === "new")) put({ subject: filled });
             editor.current?.insert(body);
           }}
         />

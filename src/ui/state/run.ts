@@ -216,12 +216,14 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   );
   const [letter] = plan.pauses.length === 1 ? plan.things.filter((thing) => thing.kind === "letter") : [];
   // What is to be written is there to be written in the next frame.
-  if (letter && ids.length === 1) openAtOnce(letter.letter.how, letter.source);
+  const writes = letter !== undefined && ids.length === 1;
+  if (writes) openAtOnce(letter.letter.how, letter.source);
   noteAt(
     ids,
     plan.skipped.map(({ message, reason }) => ({ message, why: reasonText(reason) })),
   );
-  refocus(macro, ids);
+  // Who writes an answer goes on once it is sent.
+  if (!writes) refocus(macro, ids);
   notify(doneText(macro, plan, about));
 }
 
