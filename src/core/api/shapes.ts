@@ -284,6 +284,17 @@ export const dryAnswer = z.object({
   irreversible: z.array(z.string()),
   undoable: z.boolean().describe("every step can be taken back"),
   asks: z.array(question),
+  letters: z
+    .array(
+      z.object({
+        message: id,
+        goes: z.enum(["outbox", "draft", "owed"]),
+        to: z.array(z.string()),
+        subject: z.string(),
+        text: z.string().nullable().describe("of the first three"),
+      }),
+    )
+    .describe("what it would write, the first 1000"),
 });
 export type DryAnswer = z.infer<typeof dryAnswer>;
 

@@ -3,8 +3,10 @@ import { applyEdits, ofState, type MessageEdit, type MessageState } from "@/core
 import type { DryAnswer, RunRequest } from "@/core/api";
 import type { MessageId } from "@/core/id";
 import { abilitiesOf, letterPlanText, type PlannedThing } from "@/core/macro";
+import { plainOf } from "@/core/letter";
 import type { Directory } from "@/core/place";
-import { prepare, readAhead } from "../run";
+import { foreseeLetters } from "../letters";
+import { letterOf, prepare, readAhead } from "../run";
 import type { Context } from "./context";
 import { SHOWN_SKIPS } from "./runs";
 
@@ -35,6 +37,27 @@ const madeText = (thing: PlannedThing, names: ReturnType<typeof namesIn>): strin
   if (thing.kind === "letter") return letterPlanText(thing.letter);
   return thing.kind === "contact" ? `contact: ${thing.address}` : `blocked: ${thing.address}`;
 };
+
+/** Letters looked at beforehand: whom they go to is told of all, what they say of the first. */
+const MOST_LETTERS = 1000;
+const SHOWN_LETTERS = 3;
+
+async function lettersOf(context: Context, things: readonly PlannedThing[]): Promise<DryAnswer["letters"]> {
+  const planned = things.filter((thing) => thing.kind === "letter").slice(0, MOST_LETTERS);
+  if (planned.length === 0) return [];
+  const drafts = await foreseeLetters(
+    context.db.sql,
+    context,
+    planned.map(({ source, letter }) => letterOf(source, letter)),
+  );
+  return drafts.map(({ to, cc, bcc, subject, body }, i) => ({
+    message: planned[i]!.source,
+    goes: planned[i]!.letter.goes,
+    to: [...to, ...cc, ...bcc].map(({ address }) => address),
+    subject,
+    text: i < SHOWN_LETTERS ? plainOf(body) : null,
+  }));
+}
 
 /** What the run would do, without doing it. */
 export async function dryRun(context: Context, request: RunRequest): Promise<DryAnswer> {
@@ -74,5 +97,6 @@ export async function dryRun(context: Context, request: RunRequest): Promise<Dry
     irreversible,
     undoable: abilitiesOf(macro, planContext.macros).undoable,
     asks: [...asks],
+    letters: await lettersOf(context, things),
   };
 }

@@ -15,7 +15,7 @@ import {
   type LetterKind,
 } from "@/core/letter";
 import { keysOf, parseWithText } from "@/core/mail";
-import type { Transaction } from "../db";
+import type { Queryable, Transaction } from "../db";
 import { rewriteWords, vectorOf } from "../search";
 import { insertMessages, ownAddresses, replaceSource, reserve, type NewMessage } from "../store";
 import { identityFor, readIdentities, type Identity } from "./identities";
@@ -104,6 +104,24 @@ async function draftOf(
     sent: letter.sent ?? null,
     sentToo: letter.sentToo ?? false,
   };
+}
+
+/** What letters would be, without beginning them: for looking at beforehand. */
+export async function foreseeLetters(
+  sql: Queryable,
+  { person, zone }: Writer,
+  letters: readonly NewLetter[],
+): Promise<Omit<DraftRow, "message" | "version">[]> {
+  const own = await ownAddresses(sql, person);
+  const identities = await readIdentities(sql, person);
+  const answered = letters.flatMap(({ answers }) => (answers === null ? [] : [answers]));
+  const originals = await readOriginals(sql, person, answered);
+  const drafts: Omit<DraftRow, "message" | "version">[] = [];
+  for (const letter of letters) {
+    const original = letter.answers === null ? null : (originals.get(letter.answers) ?? null);
+    drafts.push(await draftOf(letter, original, identities, own, zone));
+  }
+  return drafts;
 }
 
 type Sources = Pick<NewMessage, "raw" | "hash" | "parsed" | "keys"> & { readonly text: string };

@@ -1,4 +1,4 @@
-export { beginLetters, sealDraft, type NewLetter, type Writer } from "./drafts";
+export { beginLetters, foreseeLetters, sealDraft, type NewLetter, type Writer } from "./drafts";
 export { readIdentities, type Identity } from "./identities";
 export { mediaType, writeLetter, type Letter, type LetterFile } from "./mime";
 export { insertFiles, readDraft, readFiles, updateDraft, type DraftRow } from "./rows";

@@ -1,6 +1,7 @@
 export { apply, type Doing } from "./apply";
 export { noteAnswers, noteUnanswered } from "./awaited";
 export { readDirectory, readNames, type Names } from "./directory";
+export { letterOf } from "./letters";
 export { readMacros, settleNames } from "./macros";
 export { prepare, readAhead, type Asked, type Prepared } from "./planning";
 export { badNarrow, notFound, Refusal, type RefusalCode } from "./refusal";

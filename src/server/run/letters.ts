@@ -16,7 +16,7 @@ interface Waiting {
   readonly context: PlanContext;
 }
 
-const letterOf = (source: MessageId, { how, to, filled, ...rest }: LetterPlan): NewLetter => ({
+export const letterOf = (source: MessageId, { how, to, filled, ...rest }: LetterPlan): NewLetter => ({
   kind: how,
   answers: source,
   ...(to === null ? {} : { to: readCorrespondents(to) }),

@@ -3,6 +3,8 @@ import { useEffect, useMemo, useState } from "react";
 import type { MacroShape } from "@/core/api";
 import type { Answers, Question } from "@/core/macro";
 import { readWhen } from "@/core/when";
+import { isAddress, writeCorrespondent, type Correspondent } from "@/core/letter";
+import { Recipients } from "../compose/recipients";
 import { Modal, Picker } from "../parts/picker";
 import { dateText, plural } from "../parts/words";
 import { write } from "../state/api";
@@ -55,6 +57,8 @@ export function Ask({ macro, ids, described, questions, answers: earlier, chosen
     return <AskName key={question.id} kind={kind} title={title} ids={ids} onAnswer={answer} />;
   if (kind === "marker" || kind === "yes/no")
     return <AskOne key={question.id} kind={kind} title={title} onAnswer={answer} />;
+  if (kind === "text" && question.id.endsWith(".to"))
+    return <AskPeople key={question.id} kind={kind} title={title} onAnswer={answer} />;
   return <AskText key={question.id} kind={kind} title={title} onAnswer={answer} />;
 }
 
@@ -160,6 +164,33 @@ function AskText({ kind, title, onAnswer }: AskProps<"date" | "text">) {
               : when.problem
             : "Enter runs the macro, Esc leaves everything as it is."}
         </p>
+      </form>
+    </Modal>
+  );
+}
+
+/** Whom a letter is to go to, with the addresses one writes to offered. */
+function AskPeople({ title, onAnswer }: AskProps<"text">) {
+  const [people, setPeople] = useState<readonly Correspondent[]>([]);
+  const good = people.length > 0 && people.every(({ address }) => isAddress(address));
+  return (
+    <Modal title={title} onClose={close} overflows>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (good) onAnswer(people.map(writeCorrespondent).join(", "));
+        }}
+        className="p-4"
+      >
+        <Recipients label="to" people={people} begins onChange={setPeople} />
+        <p role="status" className="mt-2 min-h-5 text-[13px] text-ink-2">
+          {good
+            ? "Enter runs the macro, Esc leaves everything as it is."
+            : "Any part of a name or address, then Enter."}
+        </p>
+        <button type="submit" disabled={!good} className="sr-only">
+          Run
+        </button>
       </form>
     </Modal>
   );

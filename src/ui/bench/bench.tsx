@@ -56,6 +56,7 @@ export function Bench() {
   const decks = useView((v) => v.decks);
   const current = useView((v) => v.peek ?? v.deck);
   const opened = useView((v) => v.opened);
+  const composing = useView((v) => v.composing);
   const phone = useNarrowScreen();
   const layer = useLayer();
   const deck = decks.find((d) => d.number === current) ?? null;
@@ -68,7 +69,8 @@ export function Bench() {
     onWaiting: waiting,
     onForesee: foreseeMacro,
     onEmpty: sayEmpty,
-    enabled: dialog === null,
+    // While a letter is open, no letter that is typed decides about mail.
+    enabled: dialog === null && composing === null,
   });
   const foreseen = useView((v) => v.foreseen);
   const where = useView((v) => v.readerPlace);
@@ -76,7 +78,6 @@ export function Bench() {
   const single = phone || where === "off";
   useEffect(() => provide({ coversList: () => single }), [single]);
   const reading = single && opened;
-  const composing = useView((v) => v.composing);
   useEffect(() => {
     // The first letter is there as fast as the next.
     const timer = setTimeout(() => void composer(), LOAD_AFTER_MS);

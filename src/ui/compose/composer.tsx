@@ -1,6 +1,6 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useMemo, useRef, useState, type KeyboardEvent } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import {
   eachOnce,
   EMPTY_DOC,
@@ -38,7 +38,7 @@ function guessed({ kind, answers }: Composing): Partial<Fields> {
   if (row === undefined) return {};
   const from: Correspondent = { name: mailbox.text(row, "fromName"), address: mailbox.text(row, "fromAddress") };
   return {
-    subject: subjectOf(kind, mailbox.text(row, "subject")),
+    subject: subjectOf(kind ?? "new", mailbox.text(row, "subject")),
     ...(kind === "forward" ? {} : { to: [from] }),
   };
 }
@@ -59,7 +59,7 @@ export function Composer({
   const state = useDraft(composing.draft, guessed(composing), doc, take);
   const { draft, put, save } = state;
   const { fields } = state;
-  const kind = draft?.kind ?? composing.kind;
+  const kind = draft?.kind ?? composing.kind ?? "new";
   const answers = draft?.answers ?? composing.answers;
   const { to = NOBODY, cc = NOBODY, bcc = NOBODY, subject = "", plain = false } = fields;
   const [wide, setWide] = useState(false);
@@ -105,6 +105,20 @@ export function Composer({
         () => undefined,
       );
   };
+
+  const leaving = useRef(leave);
+  useEffect(() => {
+    leaving.current = leave;
+  });
+  useEffect(() => {
+    // Wherever the focus is: one key leads back to the mail.
+    const down = (event: globalThis.KeyboardEvent) => {
+      const outside = event.target instanceof Element && !box.current?.contains(event.target);
+      if (event.key === "Escape" && outside && view().dialog === null) leaving.current();
+    };
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  }, []);
 
   const checked = (): readonly Mistake[] => {
     const addresses = new Set([...(known?.people ?? []), ...own].map(({ address }) => address.toLowerCase()));
@@ -159,10 +173,12 @@ export function Composer({
   };
 
   const keys = (event: KeyboardEvent) => {
+    // What lies over the letter has keys of its own.
+    if (!(event.target instanceof Node) || !box.current?.contains(event.target)) return;
     if (event.key === "Enter" && event.ctrlKey) {
       event.preventDefault();
       send(event.shiftKey ? "afterwards" : "alone");
-    } else if (event.key === "Escape" && !event.defaultPrevented) {
+    } else if (event.key === "Escape") {
       event.preventDefault();
       event.stopPropagation();
       if (mistakes.length > 0) setMistakes([]);
@@ -172,7 +188,8 @@ export function Composer({
       setTemplates(true);
     }
   };
-  const isNew = kind === "new" || kind === "forward";
+  // Where the writing begins is settled before the draft is there: a new letter begins with whom it goes to.
+  const isNew = composing.kind === "new" || composing.kind === "forward";
   return (
     <section
       ref={box}
@@ -249,12 +266,7 @@ export function Composer({
             </select>
           </label>
         )}
-        <Recipients
-          label="to"
-          people={to}
-          begins={isNew && to.length === 0}
-          onChange={(people) => put({ to: [...people] })}
-        />
+        <Recipients label="to" people={to} begins={isNew} onChange={(people) => put({ to: [...people] })} />
         {wide || cc.length > 0 || bcc.length > 0 ? (
           <>
             <Recipients label="cc" people={cc} onChange={(people) => put({ cc: [...people] })} />
@@ -286,7 +298,7 @@ export function Composer({
         <Editor
           handle={editor}
           label="Text"
-          begins={!isNew || to.length > 0}
+          begins={!isNew}
           onChange={state.typed}
           onFiles={files.add}
           pictureAddress={files.address}

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { eachOnce, isAddress, readCorrespondents, writeCorrespondent, type Correspondent } from "@/core/letter";
 import { correspondents } from "../state/reads";
+import { takeTyped } from "../state/typed-ahead";
 
 interface Props {
   readonly label: string;
@@ -63,7 +64,8 @@ function useOffers(typed: string, people: readonly Correspondent[]): readonly Of
 
 /** People a letter goes to, as chips: typed, completed, pasted by the dozen, put in another order by keys. */
 export function Recipients({ label, people, onChange, begins = false }: Props) {
-  const [typed, setTyped] = useState("");
+  // What was typed while it was being opened is the first that stands in it.
+  const [typed, setTyped] = useState(() => (begins ? takeTyped() : ""));
   const [at, setAt] = useState(0);
   const [open, setOpen] = useState(false);
   const offers = useOffers(typed, people);

@@ -10,6 +10,7 @@ import type { RunDecision } from "../state/decide";
 import { runMacro } from "../state/run";
 import { tasks } from "../state/reads";
 import { mailbox, set, view, type Seen } from "../state/store";
+import { Letters } from "./letters";
 import { PlanTable } from "./plan-table";
 
 interface Props {
@@ -77,6 +78,7 @@ export function Confirm({ macro, ids, described, answers, chosen, seen }: Props)
               : ", in the same place."}
           </p>
         )}
+        {planned.things.some(({ kind }) => kind === "letter") && <Letters macro={macro} ids={ids} answers={answers} />}
         <PlanTable plan={planned} ids={ids} most={SHOWN} />
         <div className="mt-4 flex gap-2">
           <button

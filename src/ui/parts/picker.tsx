@@ -138,11 +138,14 @@ export function Modal({
   onClose,
   children,
   wide,
+  overflows,
 }: {
   readonly title: string;
   readonly onClose: () => void;
   readonly children: ReactNode;
   readonly wide?: boolean;
+  /** What it offers may stand out of it. */
+  readonly overflows?: boolean;
 }) {
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
@@ -150,7 +153,7 @@ export function Modal({
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Dialog.Content
           aria-describedby={undefined}
-          className={`fixed top-[12vh] left-1/2 z-50 ${wide ? "w-[min(880px,94vw)]" : "w-[min(520px,94vw)]"} max-h-[76vh] -translate-x-1/2 overflow-hidden rounded-md border-2 border-ink bg-sheet text-ink`}
+          className={`fixed top-[12vh] left-1/2 z-50 ${wide ? "w-[min(880px,94vw)]" : "w-[min(520px,94vw)]"} max-h-[76vh] -translate-x-1/2 ${overflows ? "" : "overflow-hidden"} rounded-md border-2 border-ink bg-sheet text-ink`}
         >
           <Dialog.Title className="bg-well px-4 py-2 text-[13px] font-bold">{title}</Dialog.Title>
           {children}

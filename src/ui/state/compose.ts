@@ -4,24 +4,21 @@ import type { LetterKind } from "@/core/letter";
 import { plural } from "../parts/words";
 import { get, write } from "./api";
 import { mailbox, notify, set, view, type Composing } from "./store";
+import { keepTyped, takeTyped } from "./typed-ahead";
 
 /** Opening letters, and what becomes of them once they are written. */
 
-const opening = (more: Partial<Composing>): Composing => ({
-  key: crypto.randomUUID(),
-  draft: null,
-  kind: "new",
-  answers: null,
-  next: [],
-  of: 1,
-  ...more,
-});
+function opening(more: Partial<Composing>): Composing {
+  keepTyped();
+  return { key: crypto.randomUUID(), draft: null, kind: null, answers: null, next: [], of: 1, ...more };
+}
 
 /** Opens a draft. @param next those that come after it */
 export function openDraft(draft: number, next: readonly number[] = [], of = next.length + 1): void {
   const { composing } = view();
   // The letter that was opened at once is the one the server has begun.
-  if (composing?.draft === null && composing.kind !== "new") set({ composing: { ...composing, draft, next, of } });
+  if (composing?.draft === null && composing.kind !== null && composing.kind !== "new")
+    set({ composing: { ...composing, draft, next, of } });
   else set({ composing: opening({ draft, next, of }) });
 }
 
@@ -30,14 +27,16 @@ export const openAtOnce = (kind: LetterKind, answers: number): void => set({ com
 
 /** A letter that was opened at once does not come about. */
 export function neverBegun(): void {
-  if (view().composing?.draft === null) set({ composing: null });
+  if (view().composing?.draft !== null) return;
+  takeTyped();
+  set({ composing: null });
 }
 
 /** Begins a new letter. */
 export async function composeNew(
   fields: Partial<Pick<DraftShape, "to" | "cc" | "bcc" | "subject" | "body">> = {},
 ): Promise<void> {
-  const composing = opening({});
+  const composing = opening({ kind: "new" });
   set({ composing });
   try {
     const draft = await write<DraftShape>("POST", "/drafts", { kind: "new", ...fields });

@@ -106,14 +106,19 @@ export const message = (id: number, stamp: number) =>
 export const lastRead = (id: number): Message | undefined => reads.getQueryData(message(id, 0).queryKey)?.message;
 
 /** What the server, which reads the texts, says a macro would do. */
-export const dryRun = ({ id, name, steps, settings }: MacroShape, ids: readonly number[]) =>
+export const dryRun = (
+  { id, name, steps, settings }: MacroShape,
+  ids: readonly number[],
+  answers: Readonly<Record<string, string>> = {},
+) =>
   queryOptions({
-    queryKey: ["dry", id, name, steps, settings, ids],
+    queryKey: ["dry", id, name, steps, settings, ids, answers],
     queryFn: () =>
       write<DryAnswer>("POST", "/runs", {
         id: crypto.randomUUID(),
-        macro: { id, name, steps, settings },
+        macro: { ...(id > 0 ? { id } : {}), name, steps, settings },
         target: { ids },
+        answers,
         dry: true,
       }),
   });

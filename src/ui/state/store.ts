@@ -84,7 +84,8 @@ export interface Composing {
   readonly key: string;
   /** null until the server has begun it. */
   readonly draft: number | null;
-  readonly kind: LetterKind;
+  /** null until that is known. */
+  readonly kind: LetterKind | null;
   /** The message it answers. */
   readonly answers: number | null;
   /** Drafts of the same run that come after it, and how many they were altogether. */
