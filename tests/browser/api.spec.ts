@@ -101,7 +101,8 @@ test("what does not fit is said with what to do, and changes nothing", async ({ 
     send(app, "POST", "/runs", { id: randomUUID(), macro, target });
   isProblem(await run({ name: "x", steps: [{ do: "fly" }] }), 422);
   isProblem(await run({ name: "x", steps: [{ do: "move", to: "Nowhere" }] }), 422);
-  isProblem(await run({ name: "x", steps: [{ do: "reply" }] }), 422);
+  isProblem(await run({ name: "x", steps: [{ do: "reply", template: "Nowhere" }] }), 422);
+  isProblem(await run({ name: "x", steps: [{ do: "reply", goes: "outbox" }] }), 422);
   isProblem(await run(9_999_999), 404);
   const unread = await run({ name: "x", steps: [{ do: "trash" }] }, { narrow: "form~warden" });
   isProblem(unread, 400);

@@ -55,7 +55,7 @@ test("after a verdict the focus goes on, also where the message stays; a marker 
   app,
 }) => {
   await openBench(page, app);
-  for (const key of ["q", "r", "t"]) {
+  for (const key of ["q", "v", "t"]) {
     const before = Number(await page.locator("[data-focused]").getAttribute("data-place"));
     await page.keyboard.press(key);
     await expect(page.locator("[data-focused]")).toHaveAttribute("data-place", String(before + 1));
@@ -268,10 +268,10 @@ test("a frame key is moved to another key, and back", async ({ page, app }) => {
   await page.keyboard.press("Shift+Slash");
   await page.keyboard.type("next message");
   await page.getByRole("button", { name: "Put “next message” on another key than J" }).click();
-  await page.keyboard.press("n");
-  await expect(page.getByRole("dialog").locator("kbd", { hasText: /^N$/ })).toBeVisible();
+  await page.keyboard.press("p");
+  await expect(page.getByRole("dialog").locator("kbd", { hasText: /^P$/ })).toBeVisible();
   await page.keyboard.press("Escape");
-  await page.keyboard.press("n");
+  await page.keyboard.press("p");
   await expect(page.locator("[data-focused]")).toHaveAttribute("data-place", "1");
   await page.keyboard.press("j");
   await expect(page.locator("[data-focused]")).toHaveAttribute("data-place", "1");

@@ -30,8 +30,6 @@ export {
   newMarker,
   newNarrowing,
   orderShape,
-  packAnswer,
-  packRequest,
   problemShape,
   runAnswer,
   runRequest,
@@ -51,7 +49,6 @@ export {
   type MacroShape,
   type Message,
   type MessageRow,
-  type PackAnswer,
   type ProblemShape,
   type Order,
   type RunAnswer,
@@ -96,3 +93,4 @@ export {
   type OutgoingShape,
   type TemplateShape,
 } from "./answering";
+export { packAnswer, packRequest, type PackAnswer } from "./pack";
