@@ -30,7 +30,7 @@ const tidyName = (name: string): string =>
     .replace(/[\p{Cc}\s]+/gu, " ")
     .trim()
     .replace(/^(["'])(.*)\1$/, "$2")
-    .replaceAll('\\"', '"')
+    .replace(/\\(["\\])/g, "$1")
     .trim()
     .slice(0, 200);
 
@@ -40,8 +40,10 @@ function parts(text: string): string[] {
   let part = "";
   let quoted = false;
   let inside = false;
+  let escaped = false;
   for (const char of text) {
-    if (char === '"') quoted = !quoted;
+    if (char === '"' && !escaped) quoted = !quoted;
+    escaped = quoted && char === "\\" && !escaped;
     if (!quoted && char === "<") inside = true;
     if (!quoted && char === ">") inside = false;
     if (!quoted && !inside && /[,;\n]/.test(char)) {
@@ -69,7 +71,7 @@ export const readCorrespondents = (text: string): Correspondent[] => parts(text.
 /** As it stands in a text field: `Ines Marlow <ines@larch.example>`. */
 export const writeCorrespondent = ({ name, address }: Correspondent): string => {
   if (name === "") return address;
-  return /[",;<>@\\]/.test(name) ? `"${name.replaceAll('"', '\\"')}" <${address}>` : `${name} <${address}>`;
+  return /[",;<>@\\]/.test(name) ? `"${name.replace(/["\\]/g, "\\$&")}" <${address}>` : `${name} <${address}>`;
 };
 
 /** Everybody once, by address, in the order they stand. */

@@ -118,6 +118,8 @@ function flow(text: string): string[] {
   while (rest.length > WIDTH) {
     let at = rest.lastIndexOf(" ", WIDTH - 1);
     if (at < 1) at = rest.indexOf(" ", WIDTH);
+    // A piece that is two dashes alone would begin a signature.
+    if (at === 2 && rest.startsWith("-- ")) at = rest.indexOf(" ", 3);
     // No space at the end, nor many in a row: those would be lost where the pieces are put together.
     if (at < 1 || at === rest.length - 1) break;
     out.push(rest.slice(0, at + 1));

@@ -4,7 +4,7 @@ import { checkSteps, type Plannable } from "./plan";
 import { textOfProblem, type Problem } from "./problem";
 import { abilitiesOf, deletesAlways } from "./reach";
 import type { Settings } from "./settings";
-import { walkSteps, type IfStep, type Step } from "./step";
+import { goesOf, isLetter, walkSteps, type IfStep, type Step } from "./step";
 import type { Asked } from "./value";
 
 /** What a person can do about a finding with one key. */
@@ -27,6 +27,8 @@ export type Hint =
   | "confirm-unattended"
   | "needs-writer"
   | "asked-twice"
+  | "sent-twice"
+  | "awaits-nothing"
   | "empty-branches";
 
 /** Something about a macro as it stands: what keeps it from running, or what it probably was not meant to do. */
@@ -57,10 +59,13 @@ const hintText = {
   "confirm-unattended": (path) => `Step ${path} cannot be undone, and the macro may run with nobody there to agree.`,
   "needs-writer": (path) => `Step ${path} opens a draft, and the macro may run with nobody there to write.`,
   "asked-twice": (path, other) => `Step ${path} has the same name as the question in step ${other}.`,
+  "sent-twice": (path, other) => `Step ${path} sends a letter although step ${other} has sent one.`,
+  "awaits-nothing": (path) =>
+    `Step ${path} awaits an answer, and nothing is sent before it: right where the message was answered before.`,
   "empty-branches": (path) => `Step ${path} does nothing either way: both of its branches are empty.`,
 } satisfies Record<Hint, (path: string, other: string) => string>;
 
-const TELLS: readonly Hint[] = ["task-copy", "flag-goes"];
+const TELLS: readonly Hint[] = ["task-copy", "flag-goes", "awaits-nothing"];
 
 /** What a step writes, where a later write makes the earlier one pointless; null where that cannot be. */
 export function writesTo(step: Step): string | null {
@@ -157,6 +162,7 @@ class Reader {
       if (moves(step) || ["only when", "run macro", "not junk"].includes(step.do)) moved = null;
       if (step.do === "if") moved = movedBranches(step).length > 0 ? { path, step } : null;
       this.writes(step, path, written);
+      this.letters(step, path, seen);
       this.losses(step, path, seen);
       if (step.do === "if") {
         if (step.then.length + (step.else?.length ?? 0) === 0) this.add("empty-branches", path, "", this.takeOut(path));
@@ -181,6 +187,16 @@ class Reader {
       this.add(code, path, earlier, this.takeOut(earlier), this.takeOut(path));
     }
     written.set(cell, path);
+  }
+
+  private letters(step: Step, path: string, seen: readonly { step: Step; path: string }[]): void {
+    if (isLetter(step) && goesOf(step) === "outbox") {
+      const sent = seen.find(({ step: earlier }) => isLetter(earlier) && goesOf(earlier) === "outbox");
+      if (sent) this.add("sent-twice", path, sent.path, this.takeOut(path), this.takeOut(sent.path));
+    }
+    const maySend = ({ step: earlier }: { step: Step }) =>
+      isLetter(earlier) || earlier.do === "run macro" || earlier.do === "if";
+    if (step.do === "await an answer" && !seen.some(maySend)) this.add("awaits-nothing", path, "", this.takeOut(path));
   }
 
   private losses(step: Step, path: string, seen: readonly { step: Step; path: string }[]): void {

@@ -31,6 +31,21 @@ export interface Letter {
 
 /** Nothing that ends a header line. */
 const oneLine = (text: string): string => text.replace(/[\p{Cc}\u2028\u2029]+/gu, " ").trim();
+
+/** Bytes of a piece that an encoded word holds. */
+const WORD_BYTES = 42;
+
+/** What looks like an encoded word already (RFC 2047) is encoded itself, so that it is read as it was written. */
+function literal(text: string): string {
+  if (!text.includes("=?")) return text;
+  const pieces = [""];
+  for (const char of text) {
+    if (Buffer.byteLength(pieces.at(-1)! + char) > WORD_BYTES) pieces.push("");
+    pieces[pieces.length - 1] += char;
+  }
+  return pieces.map((piece) => `=?UTF-8?B?${Buffer.from(piece).toString("base64")}?=`).join(" ");
+}
+
 const people = (list: readonly Correspondent[]) =>
   list.filter(({ address }) => isAddress(address)).map(({ name, address }) => ({ name: oneLine(name), address }));
 
@@ -63,7 +78,7 @@ export async function writeLetter(letter: Letter): Promise<Uint8Array> {
     from: people([sender])[0]!,
     to: people(to),
     cc: people(cc),
-    subject: oneLine(subject),
+    subject: literal(oneLine(subject)),
     messageId,
     date,
     ...(inReplyTo === null ? {} : { inReplyTo }),
@@ -82,6 +97,7 @@ export async function writeLetter(letter: Letter): Promise<Uint8Array> {
         filename: oneLine(name),
         contentType: mediaType(type),
         content: Buffer.from(data),
+        contentDisposition: "attachment" as const,
         // Messages inside messages may not be encoded as a whole (RFC 2046, 5.2.1).
         ...(type.startsWith("message/") ? {} : { contentTransferEncoding: "base64" as const }),
       })),
