@@ -15,7 +15,7 @@ const CORE: Record<string, readonly string[]> = {
   letter: ["text", "thread"],
   macro: ["id", "place", "change", "letter", "narrow", "text", "when", "thread"],
   filing: ["id"],
-  pack: ["keys", "macro", "place", "swipe", "text"],
+  pack: ["keys", "letter", "macro", "place", "swipe", "text"],
   mail: ["id", "narrow", "text"],
   thread: ["id"],
   columns: ["id", "change", "narrow"],

@@ -22,6 +22,7 @@ export const packAnswer = z.object({
   folders: z.array(z.string()),
   labels: z.array(z.string()),
   markers: z.array(z.string()),
+  templates: z.array(z.string()),
   keys: z.number().int().describe("how many keys are taken over"),
   clashes: z.array(z.string()),
   missingFolders: z.array(z.string()),

@@ -1,5 +1,5 @@
 import type { Deck } from "../keys";
-import { namesIn, walkSteps, type Settings, type Step } from "../macro";
+import { namesIn, walkSteps, type Settings, type Step, type Template } from "../macro";
 import { folderNamed, labelNamed, markerNamed, type Colour, type Directory } from "../place";
 import { PACK_KIND, PACK_VERSION, type Pack } from "./shape";
 
@@ -9,6 +9,10 @@ export interface PackedMacro {
   readonly colour: Colour;
   readonly steps: readonly Step[];
   readonly settings: Settings;
+}
+
+export interface PackedTemplate extends Template {
+  readonly folder: string;
 }
 
 /** The templates that steps name. */
@@ -35,6 +39,7 @@ export function makePack(
   all: readonly PackedMacro[],
   decks: readonly Deck[],
   directory: Directory,
+  templates: readonly PackedTemplate[] = [],
 ): Pack {
   const macros = withCalled(chosen, all);
   const nameOf = new Map(macros.map((macro) => [macro.id, macro.name]));
@@ -70,6 +75,9 @@ export function makePack(
     folders: every("folder").map((path) => folderNamed(directory, path)?.path ?? path),
     labels: found(every("label"), labelNamed).map(({ name: label, colour }) => ({ name: label, colour })),
     markers: found(every("marker"), markerNamed).map(({ letter, colour, meaning }) => ({ letter, colour, meaning })),
-    templates: [...new Set(macros.flatMap((macro) => templatesIn(macro.steps)))],
+    templates: [...new Set(macros.flatMap((macro) => templatesIn(macro.steps)))].map((wanted) => {
+      const found = templates.find((template) => lower(template.name) === lower(wanted));
+      return found ? { name: found.name, folder: found.folder, subject: found.subject, body: found.body } : wanted;
+    }),
   };
 }

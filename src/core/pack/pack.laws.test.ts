@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { docOfText } from "../letter";
 import { directory } from "../../../tests/fixtures/macro";
 import type { Deck } from "../keys";
 import type { Step } from "../macro";
@@ -73,6 +74,26 @@ describe("making a pack", () => {
       settings: { for: "folder=Archive & marker=R" },
     });
   });
+});
+
+test("templates go along with the macros that name them; one that is here already stays as it is", () => {
+  const templates = [
+    { name: "Thanks", folder: "Answers", subject: "Re", body: docOfText("Thank you") },
+    { name: "Unused", folder: "", subject: "", body: docOfText("x") },
+  ];
+  const answers = macro(
+    7,
+    "Answer",
+    { do: "reply", template: "thanks" },
+    { do: "forward", to: { ask: "text" }, template: "Gone" },
+  );
+  const pack = makePack("x", [answers], [answers], [], directory, templates);
+  expect(pack.templates).toEqual([templates[0], "Gone"]);
+  const read = readPack(JSON.stringify(pack));
+  if (!read.ok) throw new Error(read.why);
+  const here = { directory, macros: [], decks: [] };
+  expect(takePack(read.pack, here).templates).toEqual([templates[0]]);
+  expect(takePack(read.pack, { ...here, templates: ["THANKS"] }).templates).toEqual([]);
 });
 
 describe("taking a pack in", () => {

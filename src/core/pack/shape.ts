@@ -1,5 +1,6 @@
 import * as z from "zod";
 import { DECKS, LAYERS, PAD_CODES } from "../keys";
+import { docSchema } from "../letter";
 import { cut, unstorableAt } from "../text";
 import { abilitiesOf, isTooDeep, MOST_EXPANDED, settingsSchema, stepsSchema } from "../macro";
 import { COLOURS, pathProblemText, readPath } from "../place";
@@ -36,7 +37,15 @@ export const packSchema = z.strictObject({
   markers: z
     .array(z.strictObject({ letter: z.string().regex(/^\p{Lu}$/u), colour, meaning: z.string().max(60) }))
     .max(8),
-  templates: z.array(name).max(500).describe("names of templates the macros use; templates come later"),
+  templates: z
+    .array(
+      z.union([
+        name.describe("one that was not there when the pack was made"),
+        z.strictObject({ name, folder: z.string().max(80), subject: z.string().max(2000), body: docSchema }),
+      ]),
+    )
+    .max(500)
+    .describe("templates the macros use"),
 });
 
 export type Pack = Readonly<z.infer<typeof packSchema>>;

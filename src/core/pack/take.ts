@@ -40,6 +40,8 @@ export interface Taking {
   readonly folders: readonly string[];
   readonly labels: Pack["labels"];
   readonly markers: Pack["markers"];
+  /** Those whose names are not here yet; one that is here stays as it is. */
+  readonly templates: readonly Exclude<Pack["templates"][number], string>[];
   readonly pads: readonly {
     readonly deck: DeckNumber;
     readonly layer: Layer;
@@ -83,6 +85,8 @@ export function takePack(
     readonly macros: readonly PackedMacro[];
     readonly decks: readonly Deck[];
     readonly frame?: FrameKeys;
+    /** Names of templates. */
+    readonly templates?: readonly string[];
   },
   choices: Choices = {},
 ): Taking {
@@ -154,6 +158,9 @@ export function takePack(
     folders: missingFolders.filter((path) => !mapped.has(path)),
     labels: pack.labels.filter((label) => !labelNamed(directory, label.name)),
     markers: pack.markers.filter((marker) => !markerNamed(directory, marker.letter)),
+    templates: pack.templates
+      .filter((template) => typeof template !== "string")
+      .filter(({ name }) => !here.templates?.some((one) => one.toLowerCase() === name.toLowerCase())),
     pads,
     extra,
     swipes,

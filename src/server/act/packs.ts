@@ -6,7 +6,7 @@ import { stepsText } from "@/core/macro";
 import { makePack, readPack, takePack, type Pack, type Taking } from "@/core/pack";
 import type { Directory } from "@/core/place";
 import { deckTable, ormOn, type Queryable, type Transaction } from "../db";
-import { inTurn, notFound, readDirectory, readSettings, Refusal, settleNames } from "../run";
+import { inTurn, notFound, readDirectory, readSettings, readTemplates, Refusal, settleNames } from "../run";
 import { tell } from "../store";
 import type { Context } from "./context";
 import { readDecks } from "./decks";
@@ -19,6 +19,8 @@ interface Here {
   readonly macros: readonly MacroShape[];
   readonly decks: readonly Deck[];
   readonly frame: FrameKeys;
+  /** Names of templates. */
+  readonly templates: readonly string[];
 }
 
 async function readHere(sql: Queryable, person: PersonId): Promise<Here> {
@@ -28,15 +30,17 @@ async function readHere(sql: Queryable, person: PersonId): Promise<Here> {
     await readDecks(sql, person),
   ];
   const frame = frameOf((await readSettings(sql, person)).frame);
-  return { directory, macros, decks: decks as Deck[], frame };
+  const templates = (await readTemplates(sql, person)).map(({ name }) => name);
+  return { directory, macros, decks: decks as Deck[], frame, templates };
 }
 
 /** @param ids of macros; none means all */
 export async function exportPack(context: Context, name: string, ids: readonly number[]): Promise<Pack> {
+  const templates = await readTemplates(context.db.sql, context.person);
   const { directory, macros, decks } = await readHere(context.db.sql, context.person);
   const chosen = ids.length === 0 ? macros : macros.filter((macro) => ids.includes(macro.id));
   if (ids.length > 0 && chosen.length === 0) throw notFound("macro", ids.join(", "));
-  return makePack(name, chosen, macros, decks, directory);
+  return makePack(name, chosen, macros, decks, directory, templates);
 }
 
 /** Keys as most layouts print them; a swipe by its name. */
@@ -47,6 +51,7 @@ const answerOf = (taking: Taking): PackAnswer => ({
   folders: [...taking.folders],
   labels: taking.labels.map((label) => label.name),
   markers: taking.markers.map((marker) => marker.letter),
+  templates: taking.templates.map(({ name }) => name),
   keys: taking.pads.length + taking.extra.length + taking.swipes.length,
   clashes: [...taking.clashes],
   missingFolders: [...taking.missingFolders],
@@ -124,6 +129,10 @@ async function write(tx: Transaction, person: PersonId, taking: Taking, here: He
     await tx`
       insert into marker (person, id, position, letter, colour, meaning)
       values (${person}, ${free[i]!}, ${markers.length + i}, ${marker.letter}, ${marker.colour}, ${marker.meaning})`;
+  for (const { name, folder, subject, body } of taking.templates)
+    await tx`
+      insert into template (person, name, folder, subject, body)
+      values (${person}, ${name}, ${folder}, ${subject}, ${JSON.stringify(body)}::text::jsonb)`;
   const ids = await orTaken("macro", "of the pack", () => writeMacros(tx, person, taking));
   await writeKeys(tx, person, taking, here.decks, ids);
   // Everything the macros name is there by now.

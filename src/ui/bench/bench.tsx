@@ -115,7 +115,10 @@ export function Bench() {
           Undo
         </button>
       </aside>
-      <footer className="print:hidden grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]">
+      <footer
+        hidden={single && composing !== null}
+        className="print:hidden [&:not([hidden])]:grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]"
+      >
         <Deck layer={layer} />
         <LedgerStrip />
       </footer>

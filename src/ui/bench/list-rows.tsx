@@ -18,11 +18,16 @@ interface Props {
   readonly swiping: { readonly row: string; readonly offsetPx: number } | null;
 }
 
+const SECOND_MS = 1000;
+const MINUTE_MS = 60_000;
+
 /** Labels of a row, and where it is where that is not the same for all: beside its subject. */
-function useHints(nowMs: number): (row: number) => string {
+function useHints(): (row: number) => string {
   const directory = useView((v) => v.directory);
   const showFolder = useView((v) => !v.place.startsWith("folder="));
   const outgoing = useView((v) => v.outgoing);
+  // Seconds are counted while something is about to leave; rows whose words stay the same are not drawn anew.
+  const nowMs = useNow(outgoing.size > 0 ? SECOND_MS : MINUTE_MS);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   return useMemo(() => {
     const drafts = directory.folders.find(({ role }) => role === "drafts")?.id as number | undefined;
@@ -68,8 +73,8 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
   const place = useView((v) => v.place);
   const conditions = useView((v) => v.conditions);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
-  const nowMs = useNow(60_000);
-  const hintOf = useHints(nowMs);
+  const nowMs = useNow(MINUTE_MS);
+  const hintOf = useHints();
   const sought = useMemo(() => soughtIn(expressionOf(place, conditions)), [place, conditions]);
   const { first, last, base, blockPx } = viewport;
   const { items, groups } = listing;

@@ -1,9 +1,19 @@
-import { useView } from "../state/store";
+import { notify, useView } from "../state/store";
 import { alter } from "./act";
 
 const FIELD = "rounded-sm border border-rule bg-sheet px-1 py-0.5";
 const HOLDS = [0, 5, 10, 20, 30, 60, 120];
 const PEOPLE = [1, 5, 10, 20, 50];
+
+/** Asks the browser to bring mailto: links here. */
+function openMailLinks(): void {
+  try {
+    navigator.registerProtocolHandler("mailto", `${location.origin}/compose?mailto=%s`);
+    notify("Asked: the browser says whether mail links open here.");
+  } catch {
+    notify("This browser brings mail links only to pages at https or at this machine's own name.", "trouble");
+  }
+}
 
 /** How long mail is held back, what is asked about, and what follows a letter. */
 export function Writing() {
@@ -78,6 +88,12 @@ export function Writing() {
           ))}
         </select>
       </label>
+      <p className="flex flex-wrap items-center gap-2">
+        <button type="button" onClick={openMailLinks} className="rounded-sm border border-edge bg-sheet px-2 py-1">
+          Open mail links of other pages here
+        </button>
+        <span className="text-ink-2">the browser asks whether it may</span>
+      </p>
     </section>
   );
 }

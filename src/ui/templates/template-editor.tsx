@@ -143,7 +143,7 @@ export function TemplateEditor({ template }: { readonly template: TemplateShape 
           </h2>
           <ul className="grid gap-0.5 text-[13px]">
             {VALUES.map(([value, means]) => (
-              <li key={value} className="grid grid-cols-[minmax(0,15em)_minmax(0,1fr)] gap-2">
+              <li key={value} className="grid grid-cols-[minmax(0,15em)_minmax(0,1fr)] items-baseline gap-2">
                 <button
                   type="button"
                   title="Put it into the text"

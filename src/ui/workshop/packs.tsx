@@ -132,6 +132,7 @@ function TakeIn({ taking, onChange }: TakeInProps) {
           ))}
         </ul>
         {list("New folders", said.folders)}
+        {list("New templates", said.templates)}
         {list("New labels", said.labels)}
         {list("New markers", said.markers)}
         <label className="flex items-center gap-1.5">
