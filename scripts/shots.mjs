@@ -21,7 +21,7 @@ const SHOTS = [
   {
     name: "bench",
     path: "/",
-    act: keys("j", "j", "f", "j", "d", "j", "i", "j", "j", "i", "j", "b", "t", "j", "c", "j", "i"),
+    act: keys("j", "j", "f", "j", "d", "j", "i", "j", "j", "i", "j", "v", "t", "j", "c", "j", "i"),
   },
   { name: "bench-night", path: "/", dark: true, act: keys("j", "f", "j", "i", "j", "i", "j", "j") },
   {
@@ -65,14 +65,6 @@ const SHOTS = [
     },
   },
   { name: "places", path: "/places" },
-  {
-    name: "file-to",
-    path: "/",
-    act: async (page) => {
-      await keys("i", "j", "i", "a")(page);
-      await page.keyboard.type("gro");
-    },
-  },
   { name: "keys", path: "/", act: keys("Shift+?") },
   {
     name: "foresight",
@@ -83,7 +75,6 @@ const SHOTS = [
       await page.keyboard.down("b");
     },
   },
-  { name: "delete-for-good", path: "/", dark: true, act: keys("i", "j", "i", "Shift+D") },
   {
     name: "workshop",
     path: "/workshop",
@@ -105,9 +96,58 @@ const SHOTS = [
     act: async (page) => page.locator("[data-entry] button[aria-pressed]").nth(1).click(),
   },
   { name: "tasks", path: "/tasks" },
-  { name: "import", path: "/import" },
+  {
+    name: "composer",
+    path: "/",
+    act: async (page) => {
+      await keys("j", "r")(page);
+      await page.keyboard.type("Hello, two beds are free that night. Shall we keep them for you?");
+      await page.waitForTimeout(2500);
+    },
+  },
+  {
+    name: "outbox-night",
+    path: "/",
+    dark: true,
+    act: async (page) => {
+      await keys("i", "j", "i", "j", "i", "e")(page);
+      await page.getByRole("button", { name: /^Run on/ }).click();
+      await page.waitForTimeout(800);
+      await page.keyboard.press(";");
+      await page.keyboard.type("outbox");
+      await page.keyboard.press("Enter");
+      await page.waitForTimeout(800);
+    },
+  },
+  { name: "templates", path: "/templates", act: (page) => page.waitForTimeout(1500) },
+  {
+    name: "contacts-night",
+    path: "/contacts",
+    dark: true,
+    act: async (page) => {
+      for (const address of ["warden@tarn.example", "ines@larch.example"]) {
+        await page.getByLabel("Address to keep").fill(address);
+        await page.keyboard.press("Enter");
+        await page.waitForTimeout(500);
+      }
+    },
+  },
   { name: "phone", path: "/", phone: true },
   { name: "phone-message", path: "/", phone: true, act: async (page) => page.locator("[data-place='3']").click() },
+  {
+    name: "phone-composer",
+    path: "/",
+    phone: true,
+    act: async (page) => {
+      await page.locator("[data-place='3']").click();
+      await page.getByRole("button", { name: "All pads" }).click();
+      await page
+        .getByRole("button", { name: /^Reply/ })
+        .first()
+        .click();
+      await page.waitForTimeout(2500);
+    },
+  },
 ];
 
 await main(async () => {

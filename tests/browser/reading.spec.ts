@@ -61,6 +61,8 @@ const VIEWS = [
   ["import", "/import"],
   ["ledger", "/ledger"],
   ["tasks", "/tasks"],
+  ["templates", "/templates"],
+  ["contacts", "/contacts"],
 ] as const;
 
 for (const theme of ["light", "dark"] as const)
@@ -88,6 +90,12 @@ for (const theme of ["light", "dark"] as const)
       await page.keyboard.press("Escape");
       await expect(page.getByRole("dialog")).toHaveCount(0);
     }
+    await page.keyboard.press("r");
+    await expect(page.getByRole("region", { name: "Composer" })).toHaveAttribute("data-ready", "true");
+    await check("composer");
+    await page.keyboard.press("Control+Enter");
+    await expect(page.getByRole("region", { name: "Composer" }).getByRole("alert")).toBeVisible();
+    await check("composer with a mistake");
   });
 
 test.describe("on a phone", () => {
