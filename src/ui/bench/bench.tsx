@@ -109,6 +109,8 @@ export function Bench() {
         <Notice testId="notice" className="min-w-0 flex-1 text-[14px]" />
         <button
           type="button"
+          // What is being written is left or thrown away by its own buttons.
+          hidden={composing !== null}
           onClick={() => takeBack("undo")}
           className="shrink-0 rounded-sm border border-edge bg-sheet px-3 py-1.5 text-[13px] font-semibold md:hidden"
         >
