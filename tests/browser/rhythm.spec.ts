@@ -73,7 +73,7 @@ test("decided rows can be decided again, one by one and all that a run decided",
   await press(page, "k", "d");
   await expect(row(page, first)).toContainText("→ Trash");
   await expect.poll(() => app.count("folder=Trash")).toBe(1);
-  await press(page, "Backspace", "Control+a", "r");
+  await press(page, "Backspace", "Control+a", "v");
   const inbox = await counted(page);
   await press(page, "Control+a", "f");
   const line = page.locator("[data-head]").filter({ hasText: `Archive: ${inbox} from Inbox` });

@@ -20,7 +20,7 @@ export interface ListItem {
   readonly content: readonly Block[];
 }
 
-/** The original, as it was: its words, and its HTML made safe where it has any. */
+/** The original as it was: its words, and its HTML, cleaned, if it has one. */
 export interface Quoted {
   readonly type: "quoted";
   readonly attrs: {

@@ -140,9 +140,15 @@ function refocus(macro: MacroShape, acted: readonly number[]): void {
 const ABOVE_BY_TOUCH = 100;
 const askedAbove = (): number => (window.matchMedia("(pointer: coarse)").matches ? ABOVE_BY_TOUCH : CONFIRM_ABOVE);
 
-/** Several letters that go by themselves are looked at before they do. */
-const sendsMany = ({ things }: Plan): boolean =>
-  things.filter((thing) => thing.kind === "letter" && thing.letter.goes === "outbox").length > 1;
+/** More drafts at once than this are hardly meant. */
+const MOST_DRAFTS = 20;
+
+/** Several letters that go by themselves are looked at before they do, and so is a pile of drafts. */
+function writesMany({ things }: Plan): boolean {
+  const letters = things.filter((thing) => thing.kind === "letter");
+  const sent = letters.filter(({ letter }) => letter.goes === "outbox").length;
+  return sent > 1 || letters.length - sent > MOST_DRAFTS;
+}
 
 /** Runs a macro on what is selected. Asks first what it needs to know, and where it must, whether to. */
 export function runMacro(macro: MacroShape, given: Given = {}): void {
@@ -180,7 +186,7 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   ]).size;
   if (
     !given.agreed &&
-    (sendsMany(plan) ||
+    (writesMany(plan) ||
       mustConfirm(
         macro.settings,
         touched,
