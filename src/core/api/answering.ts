@@ -81,7 +81,10 @@ export const outgoingShape = z.object({
       said: z.string().nullable(),
     }),
   ),
-  run: z.uuid().nullable().describe("the run that put it here, which is taken back to call it back"),
+  run: z
+    .uuid()
+    .nullable()
+    .describe("the run that put it here, which is taken back to call it back; null where that is long ago"),
 });
 export type OutgoingShape = z.infer<typeof outgoingShape>;
 export const outgoingPatch = z.strictObject({

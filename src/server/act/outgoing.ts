@@ -16,12 +16,18 @@ type Row = Omit<OutgoingShape, "at"> & { readonly at_ms: number };
 
 /** What has gone is told of for so long where somebody did not get it. */
 const TOLD_FOR = "7 days";
+/** Entries of the ledger looked into for the run that put something on its way. */
+const LOOKED_INTO = 500;
 
 async function rowsOf(sql: Queryable, person: PersonId, message: number | null): Promise<OutgoingShape[]> {
+  // What is on its way was put there lately: the whole ledger is not looked through for it.
   const rows = await sql<Row[]>`
+    with recent as materialized (select run, seq, lowest, highest, change from ledger
+      where person = ${person} and kind = 'run' and actor = 'person' and state <> 'undone'
+      order by seq desc limit ${LOOKED_INTO})
     select h.message, m.subject, h.state, (extract(epoch from h.at) * 1000)::float8 as at_ms, h.said, h.recipients,
-      (select l.run from ledger l where l.person = h.person and l.kind = 'run' and l.actor = 'person' and l.state <> 'undone'
-        and h.message between l.lowest and l.highest and l.change->'things' @> jsonb_build_array(
+      (select l.run from recent l where h.message between l.lowest and l.highest
+        and l.change->'things' @> jsonb_build_array(
           jsonb_build_object('kind', 'held', 'key', h.message::text, 'after', 'waiting'))
         order by l.seq desc limit 1) as run
     from held h join message m on m.person = h.person and m.id = h.message

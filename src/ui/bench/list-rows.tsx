@@ -47,13 +47,14 @@ function useHints(): (row: number) => string {
 const SLOTS = 64;
 
 function stateOf(row: number): RowState {
-  const { bits, marker, dueMs, deferMs, backMs } = mailbox.columns;
+  const { bits, marker, dueMs, deferMs, backMs, awaitMs } = mailbox.columns;
   return {
     bits: bits[row]!,
     marker: marker[row]!,
     dueMs: dueMs[row]!,
     deferMs: deferMs[row]!,
     backMs: backMs[row]!,
+    awaitMs: awaitMs[row]!,
   };
 }
 

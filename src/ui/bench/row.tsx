@@ -17,6 +17,7 @@ export interface RowState {
   readonly dueMs: number;
   readonly deferMs: number;
   readonly backMs: number;
+  readonly awaitMs: number;
 }
 
 interface Props extends RowState {
@@ -60,6 +61,7 @@ export const Row = memo(function Row({
   dueMs: due,
   deferMs,
   backMs,
+  awaitMs,
 }: Props) {
   const { columns } = mailbox;
   const unread = (bits & STATE_BIT.read) === 0;
@@ -94,8 +96,16 @@ export const Row = memo(function Row({
   const marks = (
     <>
       {!Number.isNaN(backMs) && (
-        <span className="num font-bold text-slate" title="Back from being deferred until then">
-          back {shortTimeText(backMs, zone, nowMs)}
+        <span
+          className="num font-bold text-slate"
+          title={Number.isNaN(awaitMs) ? "Back from being deferred until then" : "Nobody answered until then"}
+        >
+          {Number.isNaN(awaitMs) ? "back" : "no answer"} {shortTimeText(backMs, zone, nowMs)}
+        </span>
+      )}
+      {!Number.isNaN(awaitMs) && Number.isNaN(backMs) && !decided && (
+        <span className="num text-amber" title="An answer is awaited until then">
+          awaited {shortTimeText(awaitMs, zone, nowMs)}
         </span>
       )}
       {!Number.isNaN(deferMs) && !decided && (
