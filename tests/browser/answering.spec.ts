@@ -31,7 +31,7 @@ test("one key answers with a template, is called back by one key, and goes; the 
   app,
 }) => {
   await send(app, "PATCH", "/simulator", { answers: 1, answerAfter: 0 });
-  await send(app, "PATCH", "/settings", { holdSeconds: 30 });
+  await send(app, "PATCH", "/settings", { holdSeconds: 120 });
   await openBench(page, app);
   const id = Number(await focusedId(page));
   const before = await received(app);
@@ -198,7 +198,7 @@ test("a letter for later leaves after everything was started anew", async ({ pag
   const before = await received(app);
   await send(app, "PATCH", `/drafts/${draft.id}`, {
     version: draft.version,
-    sendAt: new Date(Date.now() + 4000).toISOString(),
+    sendAt: new Date(Date.now() + 15_000).toISOString(),
   });
   await send(app, "POST", `/drafts/${draft.id}/send`, { id: crypto.randomUUID() });
   expect(await received(app)).toBe(before);
