@@ -110,6 +110,24 @@ test("an answer is written by keys alone; the macro that waits for it goes on wh
   await expect.poll(() => app.count("folder=Outbox")).toBe(1);
 });
 
+test("a letter that is left at once is a draft or nothing, and never opens by itself", async ({ page, app }) => {
+  await openBench(page, app);
+  const drafts = await app.count("folder=Drafts");
+  // Before the server has begun it.
+  await page.keyboard.press("r");
+  await page.keyboard.press("Escape");
+  await expect(composer(page)).toHaveCount(0);
+  await expect(notice(page)).toContainText("kept in Drafts");
+  await expect.poll(() => app.count("folder=Drafts")).toBe(drafts + 1);
+  await expect(composer(page)).toHaveCount(0);
+  await page.keyboard.press("n");
+  await ready(page);
+  await page.keyboard.press("Escape");
+  await expect(notice(page)).toContainText("Nothing was written: the draft is gone.");
+  await expect.poll(() => app.count("folder=Drafts")).toBe(drafts + 1);
+  await expect(composer(page)).toHaveCount(0);
+});
+
 test("mistakes are caught before a letter goes, each with what mends it", async ({ page, app }) => {
   await openBench(page, app);
   await page.keyboard.press("n");

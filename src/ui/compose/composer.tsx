@@ -87,6 +87,9 @@ export function Composer({
       isBlank(text) &&
       draft.files.length === 0 &&
       (kind !== "new" || (subject === "" && everybody.length === 0));
+    const isTyped = !isBlank(text) || (composing.kind === "new" && (subject !== "" || everybody.length > 0));
+    if (id === null && isTyped)
+      return notify("Not stored yet: the server has not answered. Esc leaves once it is.", "trouble");
     onClose();
     if (id === null) return;
     if (isNothing)

@@ -9,7 +9,10 @@ import { keepTyped, takeTyped } from "./typed-ahead";
 /** Opening letters, and what becomes of them once they are written. */
 
 function opening(more: Partial<Composing>): Composing {
-  keepTyped();
+  keepTyped(() => {
+    takeTyped();
+    closeComposer();
+  });
   return { key: crypto.randomUUID(), draft: null, kind: null, answers: null, next: [], of: 1, ...more };
 }
 
@@ -24,6 +27,9 @@ export function openDraft(draft: number, next: readonly number[] = [], of = next
 
 /** Shows a letter at once, that the server is only beginning. */
 export const openAtOnce = (kind: LetterKind, answers: number): void => set({ composing: opening({ kind, answers }) });
+
+/** Answers that were left before the server had begun them: nobody wants them opened once it has. */
+let leftEarly = 0;
 
 /** A letter that was opened at once does not come about. */
 export function neverBegun(): void {
@@ -41,6 +47,8 @@ export async function composeNew(
   try {
     const draft = await write<DraftShape>("POST", "/drafts", { kind: "new", ...fields });
     if (view().composing?.key === composing.key) set({ composing: { ...composing, draft: draft.id } });
+    // Left before it was there, with nothing written.
+    else await write("DELETE", `/drafts/${draft.id}`);
   } catch (error) {
     if (view().composing?.key === composing.key)
       set({ composing: { ...composing, trouble: error instanceof Error ? error.message : "It could not be begun." } });
@@ -50,6 +58,7 @@ export async function composeNew(
 /** The next draft of the same run, or back to the mail. */
 export function closeComposer(): void {
   const { composing } = view();
+  if (composing?.draft === null && composing.answers !== null) leftEarly++;
   const [first, ...rest] = composing?.next ?? [];
   set({ composing: first === undefined ? null : opening({ draft: first, next: rest, of: composing!.of }) });
 }
@@ -98,6 +107,10 @@ export function sendBehind(
 export function openWaiting(waiting: readonly { readonly draft: number }[]): void {
   const [first, ...rest] = waiting.map(({ draft }) => draft);
   if (first === undefined) return;
+  if (leftEarly > 0 && rest.length === 0) {
+    leftEarly--;
+    return notify("The draft is kept in Drafts.");
+  }
   if (rest.length > 0) notify(`${plural(rest.length + 1, "draft")} wait for you, one after the other.`);
   openDraft(first, rest);
 }

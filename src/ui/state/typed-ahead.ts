@@ -4,11 +4,15 @@
  */
 let text = "";
 let listening = false;
+let leave = (): void => undefined;
 
 function down(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.isComposing) return;
   const { key } = event;
-  if (key === "Backspace") text = text.slice(0, -1);
+  if (key === "Escape") {
+    // With something written the letter comes first, and is left by another press.
+    if (text === "") leave();
+  } else if (key === "Backspace") text = text.slice(0, -1);
   else if (key === "Enter") text += "\n";
   else if ([...key].length === 1) text += key;
   else return;
@@ -16,9 +20,10 @@ function down(event: KeyboardEvent): void {
   event.stopPropagation();
 }
 
-/** From now on, what is typed is kept. */
-export function keepTyped(): void {
+/** From now on, what is typed is kept. @param onLeave what Esc does while nothing is typed yet */
+export function keepTyped(onLeave: () => void): void {
   text = "";
+  leave = onLeave;
   if (listening) return;
   listening = true;
   // Before anybody else hears of it.
