@@ -219,9 +219,12 @@ test("what was opened counts as read after a moment, and the next key takes that
   await expect.poll(() => app.count("folder=Trash")).toBe(0);
   expect(await row(page, first).count()).toBe(1);
   // Read what matters, throw away the rest: select unread, trash.
-  await press(page, ",");
-  const rest = await app.count("folder=Inbox & !deferred & unread");
+  // With the reader closed, nothing more is read by being looked at.
+  await press(page, "Escape", ",");
   await choose(page, "y", "all unread");
+  await expect(page.getByTestId("count")).toHaveText(/^[\d,]+ of [\d,]+ selected/);
+  const rest = await counted(page);
+  await expect.poll(() => app.count("folder=Inbox & !deferred & unread")).toBe(rest);
   await page.keyboard.press("d");
   await expect.poll(() => app.count("folder=Trash")).toBe(rest);
 });
