@@ -199,6 +199,9 @@ const isLeft = (db: Database, { person, message, attempt }: Due): Promise<void> 
     await tell(tx, person, "outgoing");
   });
 
+/** Said, so that nobody waits without knowing for what. */
+const NO_ACCOUNT: SendOutcome = { is: "later", said: "There is no mail account to send it through." };
+
 async function letGo(db: Database, due: Due, now: Date): Promise<boolean> {
   if (due.state === "sending") {
     await isLeft(db, due);
@@ -206,10 +209,9 @@ async function letGo(db: Database, due: Due, now: Date): Promise<boolean> {
   }
   const { person, message, attempt } = due;
   const account = await findAccount(db.sql, person, due.account);
-  if (!account) return false;
   if (!(await inTurn(db, person, (tx) => claimHeld(tx, person, message, attempt)))) return false;
   await tell(db.sql, person, "outgoing");
-  const outcome = await handOver(db, due, account);
+  const outcome = account ? await handOver(db, due, account) : NO_ACCOUNT;
   await note(db, due, attempt + 1, outcome, now);
   return outcome.is === "accepted";
 }
