@@ -13,6 +13,7 @@ const CORE: Record<string, readonly string[]> = {
   keys: ["swipe"],
   narrow: ["id", "place", "when"],
   letter: ["text", "thread"],
+  card: ["letter", "text"],
   macro: ["id", "place", "change", "letter", "narrow", "text", "when", "thread"],
   filing: ["id"],
   pack: ["keys", "letter", "macro", "place", "swipe", "text"],

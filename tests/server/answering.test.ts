@@ -1,7 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { simpleParser } from "mailparser";
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from "vitest";
-import { answerTo } from "../../demo/answers";
 import {
   changeDraft,
   changeOutgoing,
@@ -24,39 +23,30 @@ import { runId } from "@/core/id";
 import { docOfText } from "@/core/letter";
 import { TRAIT } from "@/core/narrow";
 import type { Step } from "@/core/macro";
-import { ensureSimulated, receiveDue } from "@/server/gateway";
-import { ParsePool, remindDue, sendDue, takeMail } from "@/server/jobs";
-import { inTurn } from "@/server/run";
-import { freshDatabase, WORKER, type Fresh } from "./database";
+import { receiveDue } from "@/server/gateway";
+import { remindDue, sendDue } from "@/server/jobs";
+import { freshDatabase, type Fresh } from "./database";
+import { QUIET_WORLD, serviceOf } from "./service";
 
+type Service = Awaited<ReturnType<typeof serviceOf>>;
 let fresh: Fresh;
+let service: Service;
 beforeAll(async () => {
   fresh = await freshDatabase();
-  await inTurn(fresh.db, fresh.context.person, (tx) => ensureSimulated(tx, fresh.context.person, 0));
+  service = await serviceOf(fresh);
   await changeSettings(fresh.context, { holdSeconds: 0 });
 });
 afterAll(() => fresh.drop());
 beforeEach(() => changeSimulator(fresh.context, { mode: "well", answers: 0, bounces: 0, answerAfter: 0, utf8: true }));
 
-const world = { write: () => new Uint8Array(), answer: answerTo };
-const take = () => takeMail(fresh.db, () => new ParsePool(WORKER, 1), new Date());
+const world = QUIET_WORLD;
+const take = () => service.take();
+const arrives: Service["arrives"] = (...of) => service.arrives(...of);
 const list = async (narrow: string) =>
   (await listMessages(fresh.context, { narrow, order: "oldest", limit: 1000, after: null })).rows;
 const places = async (ids: readonly number[]) =>
   Promise.all(ids.map(async (id) => (await readMessage(fresh.context, id)).folder));
 const later = (seconds: number) => new Date(Date.now() + seconds * 1000);
-
-let n = 0;
-/** Brings a letter in as the service would. @returns its id */
-async function arrives(from: string, subject: string, headers = "", body = "Hello.\r\n"): Promise<number> {
-  const { person } = fresh.context;
-  const raw = `From: ${from}\r\nTo: bookings@larchhuts.example\r\nSubject: ${subject}\r\nDate: Thu, 26 Nov 2026 0${n % 10}:00:00 +0000\r\nMessage-ID: <in${++n}@post.example>\r\n${headers}\r\n${body}`;
-  await fresh.db.sql`insert into simulated_mail (person, account, raw)
-    select ${person}, id, ${Buffer.from(raw)} from account where person = ${person}`;
-  await take();
-  const [row] = await fresh.db.sql<{ id: number }[]>`select max(id)::int as id from message where person = ${person}`;
-  return row!.id;
-}
 
 const run = (steps: Step[], ids: readonly number[], answers: Record<string, string> = {}): Promise<RunAnswer> =>
   runMacro(fresh.context, {

@@ -144,6 +144,36 @@ export const contactPatch = z
   .strictObject({ name: text(200).trim(), note: text(5000), into: text(320).describe("merges it into that one") })
   .partial();
 
+const count = z.number().int();
+/** What went to and fro between the person and somebody; drafts and what has not gone are left out. */
+export const betweenShape = z.object({
+  address: z.string(),
+  months: z
+    .array(z.object({ month: z.string().describe("2026-11"), theirs: count, mine: count }))
+    .describe("newest first; those without mail are left out"),
+  last: z.object({ theirs: time.nullable(), mine: time.nullable() }),
+  answered: z
+    .object({ theirs: time.nullable(), mine: time.nullable() })
+    .describe("the last message in a thread that the other one had written in before"),
+  owed: z
+    .object({ count, since: time.nullable().describe("the oldest of them") })
+    .describe("what waits for an answer to them"),
+  awaited: z
+    .object({ count, until: time.nullable().describe("the first that comes due") })
+    .describe("what they are to answer"),
+});
+export type Between = z.infer<typeof betweenShape>;
+
+export const cardsAnswer = z.object({
+  kept: count.describe("addresses that were no contacts before"),
+  changed: count.describe("contacts whose name was empty or whose note grew"),
+  same: count.describe("contacts that were so already"),
+  groups: count.describe("groups that were made or have new members"),
+  left: z.array(z.object({ name: z.string(), why: z.string() })).describe("cards of nobody, the first hundred"),
+  leftCount: count,
+});
+export type CardsAnswer = z.infer<typeof cardsAnswer>;
+
 export const groupShape = z.object({ id: shortId, name, members: z.array(z.string()) });
 export type GroupShape = z.infer<typeof groupShape>;
 export const newGroup = z.strictObject({ name, members: z.array(text(320)).max(1000).default([]) });

@@ -43,6 +43,7 @@ const arbRow: fc.Arbitrary<ColumnRow> = fc.record({
   awaitMs: ms,
   fromName: fc.string({ unit: "grapheme" }),
   fromAddress: fc.string(),
+  whom: fc.string(),
   to: fc.string(),
   cc: fc.string(),
   via: fc.constantFrom("", "wardens@larch.example"),

@@ -21,6 +21,8 @@ export interface ColumnRow {
   readonly awaitMs: number;
   readonly fromName: string;
   readonly fromAddress: string;
+  /** Of the person's own mail: those it goes to, as they are shown; "" for what others wrote. */
+  readonly whom: string;
   /** Everybody it was sent or copied to, as it is searched. */
   readonly to: string;
   /** Those it was copied to. */
@@ -56,6 +58,7 @@ export const NUMBER_COLUMNS = {
 /** "sender" is name and address with a tab between. */
 export const TEXT_COLUMNS = [
   "sender",
+  "whom",
   "to",
   "cc",
   "via",

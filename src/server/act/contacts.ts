@@ -19,27 +19,31 @@ import { orTaken } from "./taken";
 
 /** People one writes to: those that were kept, and those that mail has gone to. */
 
+export const MOST_CONTACTS = 10_000;
+/** Of a group. */
+export const MOST_MEMBERS = 1000;
+
 type Row = Omit<ContactShape, "last"> & { readonly last_ms: number | null };
 const dated = <T extends { last_ms: number | null }>({ last_ms, ...row }: T) => ({
   ...row,
   last: last_ms === null ? null : new Date(last_ms).toISOString(),
 });
 
-const contacts = async (sql: Queryable, person: number, address: string | null): Promise<ContactShape[]> =>
+export const contactsOf = async (sql: Queryable, person: number, address: string | null): Promise<ContactShape[]> =>
   (
     await sql<Row[]>`
       select c.address, c.name, c.note, coalesce(w.times, 0) as times, (extract(epoch from w.last) * 1000)::float8 as last_ms
       from contact c left join written_to w on w.person = c.person and w.address = c.address
       where c.person = ${person} and (${address}::text is null or c.address = ${address})
-      order by lower(c.name), c.address limit 10000`
+      order by lower(c.name), c.address limit ${MOST_CONTACTS}`
   ).map(dated);
 
-export const listContacts = ({ db, person }: Context): Promise<ContactShape[]> => contacts(db.sql, person, null);
+export const listContacts = ({ db, person }: Context): Promise<ContactShape[]> => contactsOf(db.sql, person, null);
 
-const groups = (sql: Queryable, person: number): Promise<GroupShape[]> =>
+export const groupsOf = (sql: Queryable, person: number): Promise<GroupShape[]> =>
   sql<GroupShape[]>`select id, name, members from contact_group where person = ${person} order by lower(name)`;
 
-export const listGroups = ({ db, person }: Context): Promise<GroupShape[]> => groups(db.sql, person);
+export const listGroups = ({ db, person }: Context): Promise<GroupShape[]> => groupsOf(db.sql, person);
 
 /** So many are offered for completing addresses; beyond them nobody remembers whom they wrote to. */
 const MOST_OFFERED = 3000;
@@ -53,12 +57,12 @@ export async function listCorrespondents({ db, person }: Context) {
       full join (select * from contact where person = ${person}) c on c.address = w.address
     order by ln(1 + coalesce(w.times, 0)) - extract(epoch from now() - coalesce(w.last, 'epoch')) / 7776000 desc, 1
     limit ${MOST_OFFERED}`;
-  return { people: rows.map(dated), groups: await groups(db.sql, person) };
+  return { people: rows.map(dated), groups: await groupsOf(db.sql, person) };
 }
 
-const valueOf = ({ name, note }: ContactShape): Contact => ({ name, note });
+export const valueOf = ({ name, note }: ContactShape): Contact => ({ name, note });
 
-function clean(written: string): string {
+export function cleanAddress(written: string): string {
   const address = written.trim().toLowerCase();
   if (!isAddress(address))
     throw new Refusal(
@@ -70,7 +74,7 @@ function clean(written: string): string {
 }
 
 const found = async (sql: Queryable, person: number, address: string): Promise<ContactShape> => {
-  const [contact] = await contacts(sql, person, address);
+  const [contact] = await contactsOf(sql, person, address);
   if (!contact) throw notFound("contact", address);
   return contact;
 };
@@ -78,9 +82,9 @@ const found = async (sql: Queryable, person: number, address: string): Promise<C
 /** Keeps somebody; who is kept already gets the name and the note. */
 export async function createContact(context: Context, body: z.infer<typeof newContact>): Promise<ContactShape> {
   const { db, person } = context;
-  const address = clean(body.address);
+  const address = cleanAddress(body.address);
   return inTurn(db, person, async (tx, seq) => {
-    const [old] = await contacts(tx, person, address);
+    const [old] = await contactsOf(tx, person, address);
     const edit: ThingEdit = {
       kind: "contact",
       key: address,
@@ -114,7 +118,7 @@ export async function changeContact(
     let kept = address;
     let edits = [edit(address, old, { name: name ?? old.name, note: note ?? old.note })];
     if (into !== undefined) {
-      kept = clean(into);
+      kept = cleanAddress(into);
       if (kept === address) throw new Refusal(422, "The same", "Choose somebody else to merge it into.");
       const other = await found(tx, person, kept);
       const notes = [other.note, old.note].filter(Boolean).join("\n");
@@ -145,7 +149,7 @@ export async function deleteContact(context: Context, written: string): Promise<
   });
 }
 
-const members = (list: readonly string[]): string[] => [...new Set(list.map(clean))];
+const members = (list: readonly string[]): string[] => [...new Set(list.map(cleanAddress))];
 
 export async function createGroup(context: Context, body: z.infer<typeof newGroup>): Promise<GroupShape> {
   const { db, person } = context;

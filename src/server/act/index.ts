@@ -25,6 +25,8 @@ export { bringMail, changeSimulator, readSimulator } from "./simulator";
 export { changeSettings, readSettings } from "./settings";
 export { changeTask, listTasks } from "./tasks";
 export { wordsWith } from "./words";
+export { readBetween } from "./between";
+export { exportCards, importCards, MOST_CARD_BYTES } from "./cards";
 export {
   changeContact,
   changeGroup,

@@ -1,3 +1,4 @@
+import { TRAIT } from "@/core/narrow";
 import { STATE_COLUMNS } from "./columns";
 
 /** A field of the browser's index, and how its value is read: by the way PostgreSQL sends it. */
@@ -10,12 +11,18 @@ export type IndexField =
 type WholeField =
   | ("id" | "thread" | "dateMs" | "size" | "traits" | "folder" | "bits" | "marker")
   | ("startMs" | "dueMs" | "deferMs" | "backMs" | "awaitMs");
-type TextField = "sender" | "to" | "cc" | "via" | "file" | "subject" | "preview" | "list" | "note" | "flagNote";
+type TextField =
+  "sender" | "whom" | "to" | "cc" | "via" | "file" | "subject" | "preview" | "list" | "note" | "flagNote";
 
 const whole = (name: WholeField, sql: string): IndexField => ({ kind: "whole", name, sql });
 const text = (name: TextField, sql: string) => ({ kind: "text", name, sql }) as const;
 
 const KIND = { "int[]": "labels", timestamptz: "time", text: "text", int: "whole", smallint: "whole" } as const;
+
+/** Of the person's own mail alone, which is little of a mailbox: taking the JSON apart costs more than all the rest. */
+const WHOM = `case when m.traits & ${TRAIT.mine} <> 0 then
+  (select left(string_agg(coalesce(nullif(one ->> 'name', ''), one ->> 'address'), ', '), 300)
+   from jsonb_array_elements(m.recipients || m.cc) one) end`;
 
 /**
  * What the browser's index is made of, from message m and message_state s. Columns as they lie, wherever that
@@ -28,6 +35,7 @@ export const INDEX_FIELDS: readonly IndexField[] = [
   whole("size", "m.size"),
   whole("traits", "m.traits"),
   text("sender", "m.from_name || E'\\t' || m.from_address"),
+  text("whom", WHOM),
   { ...text("to", "m.to_key"), padded: true },
   { ...text("cc", "m.cc_key"), padded: true },
   text("via", "m.via"),

@@ -4,6 +4,7 @@ import { STATE_BIT, textAt } from "@/core/columns";
 import { ageText, dayText, shortTimeText } from "../parts/words";
 import { TONE } from "../parts/tone";
 import { WEEK_MS } from "@/core/list";
+import { TRAIT } from "@/core/narrow";
 import { mailbox, view } from "../state/store";
 import { Marked } from "../parts/marked";
 
@@ -41,6 +42,13 @@ interface Props extends RowState {
   readonly offsetPx: number;
 }
 
+/** Who a row is of: of the person's own mail that is whom it goes to. */
+function whoText(row: number): string {
+  const { columns } = mailbox;
+  if ((columns.traits[row]! & TRAIT.mine) !== 0) return `to ${textAt(columns, "whom", row) || "nobody yet"}`;
+  return textAt(columns, "fromName", row) || textAt(columns, "fromAddress", row) || "no sender";
+}
+
 /** One message of the list. What never changes about it is read from the columns; it holds nothing itself. */
 export const Row = memo(function Row({
   row,
@@ -71,7 +79,7 @@ export const Row = memo(function Row({
   const age = nowMs - columns.dateMs[row]!;
   const old = age > WEEK_MS;
   const marker = markers.find((m) => m.id === markerId);
-  const from = textAt(columns, "fromName", row) || textAt(columns, "fromAddress", row) || "no sender";
+  const from = whoText(row);
   const subject = textAt(columns, "subject", row) || "(no subject)";
   const preview = textAt(columns, "preview", row);
   const decided = verdict !== undefined;

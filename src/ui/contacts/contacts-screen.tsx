@@ -1,146 +1,28 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { useRouter } from "next/navigation";
 import { useState } from "react";
-import type { ContactShape } from "@/core/api";
-import { writeEquals } from "@/core/narrow";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
-import { countText, dateText, plural } from "../parts/words";
-import { change } from "../places/act";
-import { goToPlace } from "../state/browse";
-import { composeNew } from "../state/compose";
+import { countText } from "../parts/words";
 import { takeBack } from "../state/decide";
-import { contacts, groups, reads } from "../state/reads";
-import { useView } from "../state/store";
+import { contacts } from "../state/reads";
+import { CardFiles } from "./card-files";
+import { FIELD, put } from "./change";
 import { Groups } from "./groups";
-
-const FIELD = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
-const BUTTON = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
-
-const look = () => Promise.all([reads.invalidateQueries(contacts), reads.invalidateQueries(groups)]);
-const put = async (...of: Parameters<typeof change>) => {
-  const done = await change(...of);
-  await look();
-  return done;
-};
-const pathOf = (address: string) => `/contacts/${encodeURIComponent(address)}`;
-
-/** Somebody: what is known of them, their mail, and what can be done. */
-function Person({ contact, others }: { readonly contact: ContactShape; readonly others: readonly ContactShape[] }) {
-  const router = useRouter();
-  const zone = useView((v) => v.home?.person.zone ?? "UTC");
-  const { address, name, note, times, last } = contact;
-  const show = (narrow: string) => {
-    goToPlace(narrow);
-    router.push("/");
-  };
-  const from = writeEquals("from", address);
-  const to = writeEquals("to", address);
-  return (
-    <section aria-label={name || address} className="grid content-start gap-3 overflow-y-auto px-3.5 py-3">
-      <h2 className="text-[17px] font-semibold">{name || address}</h2>
-      <p className="text-[13px] text-ink-2">
-        {address}
-        {times > 0
-          ? `, written to ${plural(times, "time")}, last ${last ? dateText(last, zone, new Date()) : ""}`
-          : ", never written to"}
-      </p>
-      <p className="flex flex-wrap gap-2">
-        <button
-          type="button"
-          className={BUTTON}
-          onClick={() => {
-            void composeNew({ to: [{ name, address }] });
-            router.push("/");
-          }}
-        >
-          Write
-        </button>
-        {(
-          [
-            ["All mail with them", `${from} | ${to}`],
-            ["From them", from],
-            ["To them", to],
-            ["Owed to them", `${from} & owed`],
-            ["Awaited from them", `(${from} | ${to}) & awaited`],
-          ] as const
-        ).map(([text, narrow]) => (
-          <button key={text} type="button" className={BUTTON} onClick={() => show(narrow)}>
-            {text}
-          </button>
-        ))}
-      </p>
-      <form
-        key={`${address} ${name} ${note}`}
-        className="grid max-w-xl gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          const data = new FormData(event.currentTarget);
-          const body = { name: String(data.get("name")), note: String(data.get("note")) };
-          void put("PATCH", pathOf(address), body, "Stored. U takes it back.");
-        }}
-      >
-        <input name="name" aria-label="Name" placeholder="name" defaultValue={name} maxLength={200} className={FIELD} />
-        <textarea
-          name="note"
-          aria-label="Note"
-          placeholder="note"
-          defaultValue={note}
-          rows={4}
-          maxLength={5000}
-          className={FIELD}
-        />
-        <span className="flex flex-wrap gap-2">
-          <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-[13px] text-paper">
-            Store
-          </button>
-          <select
-            aria-label="Merge into"
-            value=""
-            onChange={({ target }) =>
-              target.value !== "" &&
-              void put(
-                "PATCH",
-                pathOf(address),
-                { into: target.value },
-                `Merged into ${target.value}. U takes it back.`,
-              )
-            }
-            className={FIELD}
-          >
-            <option value="">merge into…</option>
-            {others.map((one) => (
-              <option key={one.address} value={one.address}>
-                {one.name || one.address}
-              </option>
-            ))}
-          </select>
-          <button
-            type="button"
-            className={BUTTON}
-            onClick={() =>
-              put("DELETE", pathOf(address), undefined, `${name || address} is no contact any more. U takes it back.`)
-            }
-          >
-            Remove
-          </button>
-        </span>
-      </form>
-    </section>
-  );
-}
+import { Person } from "./person";
 
 /** People one writes to: kept by hand or by macros. */
-export function ContactsScreen() {
+export function ContactsScreen({ of }: { readonly of: string | null }) {
   const { data = [], error } = useQuery(contacts);
   const [sought, setSought] = useState("");
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [chosen, setChosen] = useState(of?.toLowerCase() ?? null);
   const [fresh, setFresh] = useState("");
   useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
   const needle = sought.trim().toLowerCase();
   const found = data.filter(({ name, address }) => `${name} ${address}`.toLowerCase().includes(needle));
-  const contact = found.find(({ address }) => address === chosen) ?? found[0] ?? null;
+  // Whoever was asked for has a page, contact or not; else it is of the first that is listed.
+  const shown = found.find(({ address }) => address === chosen) ?? (chosen === of ? null : found[0]);
+  const address = shown?.address ?? chosen;
   return (
     <main id="main" className="flex h-full flex-col" data-ready>
       <header className="flex min-h-[46px] flex-wrap items-center gap-3 border-b border-rule px-3.5">
@@ -153,6 +35,7 @@ export function ContactsScreen() {
           onChange={({ target }) => setSought(target.value)}
           className={`${FIELD} w-56`}
         />
+        <CardFiles />
         <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
       </header>
       {error && (
@@ -195,9 +78,9 @@ export function ContactsScreen() {
               <li key={one.address}>
                 <button
                   type="button"
-                  aria-current={one === contact}
+                  aria-current={one.address === address}
                   onClick={() => setChosen(one.address)}
-                  className={`block w-full px-3.5 py-1 text-left ${one === contact ? "bg-spruce-soft" : ""}`}
+                  className={`block w-full px-3.5 py-1 text-left ${one.address === address ? "bg-spruce-soft" : ""}`}
                 >
                   <span className="block truncate text-[13.5px] font-semibold">{one.name || one.address}</span>
                   {one.name !== "" && <span className="block truncate text-xs text-ink-2">{one.address}</span>}
@@ -207,7 +90,7 @@ export function ContactsScreen() {
           </ul>
           <Groups people={data} onPut={put} />
         </div>
-        {contact && <Person contact={contact} others={data.filter((one) => one !== contact)} />}
+        {address !== null && <Person key={address} address={address} contact={shown ?? null} others={data} />}
       </div>
     </main>
   );

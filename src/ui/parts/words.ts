@@ -67,6 +67,10 @@ export function shortTimeText(ms: number, zone: string, nowMs: number): string {
   return formatted(ms, zone, isToday ? time : { weekday: "short", ...time });
 }
 
+/** "November 2026", of "2026-11". */
+export const monthText = (month: string): string =>
+  formatted(`${month}-15T12:00:00Z`, "UTC", { month: "long", year: "numeric" });
+
 /** "Monday, 23 November 2026" */
 export const longDayText = (iso: string, zone: string): string =>
   formatted(iso, zone, { weekday: "long", day: "numeric", month: "long", year: "numeric" });

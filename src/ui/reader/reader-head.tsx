@@ -1,4 +1,5 @@
 "use client";
+import Link from "next/link";
 import type { Message } from "@/core/api";
 import { Marked } from "../parts/marked";
 import { TONE } from "../parts/tone";
@@ -83,7 +84,15 @@ export function ReaderHead({ id, row, message, sought }: Props) {
         <div className="flex flex-wrap justify-between gap-x-4">
           <span className="min-w-0">
             <b className="text-ink">{from || address || "No sender"}</b>{" "}
-            {from && <span className="break-all">{address}</span>}
+            {address && (
+              <Link
+                href={`/contacts?of=${encodeURIComponent(address)}`}
+                title="All that went to and fro with them"
+                className="break-all hover:underline"
+              >
+                {from ? address : "about them"}
+              </Link>
+            )}
           </span>
           <span className="num whitespace-nowrap">
             {dateText(new Date(mailbox.columns.dateMs[row]!).toISOString(), zone, new Date())}

@@ -1,5 +1,5 @@
 import { decodeIndex, type Index } from "@/core/columns";
-import type { DraftFile, ProblemShape } from "@/core/api";
+import type { CardsAnswer, DraftFile, ProblemShape } from "@/core/api";
 
 /** The server said no, and why. */
 export class Refused extends Error {
@@ -111,6 +111,13 @@ export async function uploadDraftFile(draft: number, file: File): Promise<DraftF
   };
   return (await (await send(`/drafts/${draft}/files?${query}`, init)).json()) as DraftFile;
 }
+/** Takes a file of cards in. */
+export async function uploadCards(file: File): Promise<CardsAnswer> {
+  const init = { method: "POST", body: file, headers: { "content-type": "text/vcard" } };
+  const patience = AbortSignal.timeout(FILE_PATIENCE_MS);
+  return (await (await send("/contacts/cards", { ...init, signal: patience })).json()) as CardsAnswer;
+}
+export const cardsAddress = (version: 3 | 4): string => `${BASE}/contacts/cards?version=${version}`;
 export const draftFileAddress = (draft: number, file: number): string => `${BASE}/drafts/${draft}/files/${file}`;
 
 /** A file of many messages takes its time. */

@@ -1,5 +1,6 @@
 import { QueryClient, queryOptions } from "@tanstack/react-query";
 import type {
+  Between,
   BlockedShape,
   ContactShape,
   CorrespondentShape,
@@ -49,6 +50,13 @@ export const blocked = queryOptions({ queryKey: ["blocked"], queryFn: () => get<
 
 /** Contacts, and whom one may write to: both hang on what is sent and on what runs do. */
 export const contacts = queryOptions({ queryKey: ["contacts"], queryFn: () => get<ContactShape[]>("/contacts") });
+/** What went to and fro with somebody: it hangs on all mail, and is asked for anew each time it is shown. */
+export const between = (address: string) =>
+  queryOptions({
+    queryKey: ["contacts", "between", address],
+    queryFn: () => get<Between>(`/contacts/${encodeURIComponent(address)}`),
+    staleTime: 0,
+  });
 export const groups = queryOptions({ queryKey: ["groups"], queryFn: () => get<GroupShape[]>("/groups") });
 export const correspondents = queryOptions({
   queryKey: ["correspondents"],

@@ -199,6 +199,26 @@ export const OPERATIONS: readonly Operation[] = [
     status: 201,
   },
   {
+    method: "get",
+    path: "/contacts/cards",
+    summary: "All contacts and groups as a file of cards",
+    query: { version: "of vCard: 3 or 4, which is usual" },
+    media: "text/vcard",
+  },
+  {
+    method: "post",
+    path: "/contacts/cards",
+    summary: "Keep those in a file of vCard 3 or 4 as contacts; names and notes that are here stay",
+    media: "text/vcard",
+    answer: shape.cardsAnswer,
+  },
+  {
+    method: "get",
+    path: "/contacts/{address}",
+    summary: "What went to and fro with somebody, contact or not",
+    answer: shape.betweenShape,
+  },
+  {
     method: "patch",
     path: "/contacts/{address}",
     summary: "Change a contact, or merge it into another one",

@@ -1,8 +1,11 @@
 import { route } from "@/app/api/http/answer";
 import { body } from "@/app/api/http/read";
 import { contactPatch } from "@/core/api";
-import { changeContact, deleteContact } from "@/server/act";
+import { changeContact, deleteContact, readBetween } from "@/server/act";
 
+export const GET = route(async ({ context, params }) =>
+  Response.json(await readBetween(context, params.address ?? "")),
+);
 export const PATCH = route(async ({ context, params, request }) =>
   Response.json(await changeContact(context, params.address ?? "", await body(request, contactPatch))),
 );
