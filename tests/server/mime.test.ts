@@ -40,6 +40,7 @@ const file = fc.record({
   name: fc.constantFrom("plan.pdf", "Übersicht März.txt", "a/b\\c.bin", "x\r\ny.png", "…"),
   type: fc.constantFrom("application/pdf", "text/plain", "image/png", "not a type", "application/octet-stream"),
   data: fc.uint8Array({ maxLength: 3000 }),
+  cid: fc.constant(null),
 });
 const letter: fc.Arbitrary<Letter> = fc.record({
   sender: person,
@@ -116,7 +117,7 @@ describe("a letter's source", () => {
       ],
     };
     const one = { ...fc.sample(letter, { numRuns: 1, seed: 3 })[0]!, body };
-    const picture = { id: 7, name: "map.png", type: "image/png", data: new Uint8Array([1, 2, 3]) };
+    const picture = { id: 7, name: "map.png", type: "image/png", data: new Uint8Array([1, 2, 3]), cid: null };
     const rich = await simpleParser(Buffer.from(await writeLetter({ ...one, plain: false, files: [picture] })));
     expect(rich.html).toContain("<b>Look</b>");
     // The parser puts pictures it finds by their id into the text.
@@ -134,7 +135,9 @@ describe("a letter's source", () => {
 
   test("a message that goes along stays as it is", async () => {
     const inner = "From: a@b.example\r\nSubject: inside\r\n\r\nBest, Ünal\r\n";
-    const files = [{ id: 1, name: "message.eml", type: "message/rfc822", data: new Uint8Array(Buffer.from(inner)) }];
+    const files = [
+      { id: 1, name: "message.eml", type: "message/rfc822", data: new Uint8Array(Buffer.from(inner)), cid: null },
+    ];
     const one = { ...fc.sample(letter, { numRuns: 1, seed: 5 })[0]!, files };
     const raw = Buffer.from(await writeLetter(one));
     const { email } = await readParts(raw);

@@ -13,6 +13,7 @@ export const draftFileShape = z.object({
   name: z.string(),
   type: z.string(),
   size: z.number().int().describe("bytes"),
+  cid: z.string().nullable().describe("of a picture in the quoted original: how that names it"),
 });
 export type DraftFile = z.infer<typeof draftFileShape>;
 
@@ -33,6 +34,7 @@ export const draftShape = z.object({
   sentToo: z.boolean().describe("Sent keeps a copy beside that one"),
   version: z.number().int().describe("give it back on saving: who saves on an older one is refused"),
   files: z.array(draftFileShape),
+  labels: z.array(z.string()).describe("names of those on it; they are put on it as on any message"),
   waits: z.object({ run: z.uuid(), macro: z.string() }).nullable().describe("the run that waits for it to be sent"),
 });
 export type DraftShape = z.infer<typeof draftShape>;

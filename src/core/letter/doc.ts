@@ -169,6 +169,10 @@ export function picturesOf(doc: Doc): number[] {
   return out;
 }
 
+/** The HTML of what it quotes. */
+export const quotesOf = (doc: Doc): string[] =>
+  doc.content.flatMap((block) => (block.type === "quoted" && block.attrs.html !== null ? [block.attrs.html] : []));
+
 /** Whether nobody has written anything into it: quotes and empty lines are nothing written. */
 export const isBlank = (doc: Doc): boolean =>
   textsOf(doc).every((text) => text.trim() === "") && picturesOf(doc).length === 0;

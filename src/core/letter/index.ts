@@ -17,6 +17,7 @@ export {
   LINK,
   mapTexts,
   picturesOf,
+  quotesOf,
   textsOf,
   type Block,
   type Doc,

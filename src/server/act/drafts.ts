@@ -6,7 +6,16 @@ import { messageId, runId, type MessageId, type PersonId } from "@/core/id";
 import { isBlank, plainOf } from "@/core/letter";
 import { folderFor, folderNamed, type Role } from "@/core/place";
 import type { Queryable, Transaction } from "../db";
-import { beginLetters, insertFiles, mediaType, readDraft, sealDraft, updateDraft, type DraftRow } from "../letters";
+import {
+  beginLetters,
+  insertFiles,
+  mediaType,
+  readDraft,
+  sealDraft,
+  updateDraft,
+  type DraftRow,
+  type LetterFile,
+} from "../letters";
 import { inTurn, notFound, readDirectory, Refusal, sendDraft as sendDraftIn } from "../run";
 import { appendArrival, readPauses, readStates, showDraft } from "../store";
 import { writeByHand } from "./by-hand";
@@ -27,12 +36,13 @@ const roleId = async (sql: Queryable, person: PersonId, role: Role): Promise<num
 
 const filesOf = (sql: Queryable, person: PersonId, draft: number): Promise<DraftFile[]> =>
   sql<DraftFile[]>`
-    select id, name, type, length(data) as size from draft_file
+    select id, name, type, length(data) as size, cid from draft_file
     where person = ${person} and message = ${draft} order by id`;
 
 async function shapeOf(sql: Queryable, person: PersonId, draft: DraftRow): Promise<DraftShape> {
   const { message, messageId: _, inReplyTo: __, references: ___, ...rest } = draft;
-  const { folders } = await readDirectory(sql, person);
+  const { folders, labels } = await readDirectory(sql, person);
+  const on = new Set((await readStates(sql, person, [message])).get(message)?.labels);
   const pause = (await readPauses(sql, person, [message])).get(message);
   const waiting = pause && (JSON.parse(pause.macro) as { macro: { name: string; steps: unknown[] } }).macro;
   // Where nothing comes behind the letter, nothing goes on.
@@ -45,6 +55,7 @@ async function shapeOf(sql: Queryable, person: PersonId, draft: DraftRow): Promi
     bcc: [...rest.bcc],
     sent: folders.find(({ id }) => id === rest.sent)?.path ?? null,
     files: await filesOf(sql, person, message),
+    labels: labels.filter(({ id }) => on.has(id)).map(({ name }) => name),
     waits: goesOn ? { run: pause.run, macro: waiting.name } : null,
   };
 }
@@ -169,11 +180,7 @@ export async function sendDraft(
   return runAnswerOf(context, entry);
 }
 
-async function addFile(
-  { db, person }: Context,
-  id: number,
-  file: { readonly name: string; readonly type: string; readonly data: Uint8Array },
-): Promise<DraftFile> {
+async function addFile({ db, person }: Context, id: number, file: Omit<LetterFile, "id" | "cid">): Promise<DraftFile> {
   return inTurn(db, person, async (tx) => {
     const draft = await find(tx, person, id);
     await mustBeDraft(tx, person, draft.message);
@@ -184,8 +191,8 @@ async function addFile(
         "Too large",
         "Files of one letter may have 25 MB together. Send some of them by themselves.",
       );
-    const [made] = await insertFiles(tx, person, draft.message, [file]);
-    return { id: made!.id, name: made!.name, type: made!.type, size: file.data.length };
+    const [made] = await insertFiles(tx, person, draft.message, [{ ...file, cid: null }]);
+    return { id: made!.id, name: made!.name, type: made!.type, size: file.data.length, cid: null };
   });
 }
 

@@ -20,7 +20,8 @@ import { rewriteWords, vectorOf } from "../search";
 import { insertMessages, ownAddresses, replaceSource, reserve, type NewMessage } from "../store";
 import { identityFor, readIdentities, type Identity } from "./identities";
 import { writeLetter } from "./mime";
-import { filesOf, readOriginals, wordsOf, type Answered } from "./originals";
+import { filesOf, readOriginals, type Answered } from "./originals";
+import { quoteOf, type Quote } from "./quote";
 import { insertDraft, insertFiles, readDraft, readFiles, type DraftRow } from "./rows";
 
 /** A letter that is to be begun. What is left out follows from what it answers. */
@@ -61,26 +62,31 @@ const longDate = (date: Date, zone: string): string =>
 const signatureOf = ({ signature }: Identity): readonly Block[] =>
   signature.trim() === "" ? [] : docOfText(`\n-- \n${signature.trimEnd()}`).content;
 
-async function bodyOf(letter: NewLetter, original: Answered | null, sender: Identity, zone: string): Promise<Doc> {
-  const own = letter.body ?? EMPTY_DOC;
-  const quote: Block[] = [];
-  if (original && letter.kind !== "new") {
-    const intro = introOf(letter.kind, original, longDate(original.date, zone));
-    quote.push(
-      { type: "paragraph" },
-      { type: "quoted", attrs: { intro, text: await wordsOf(original), html: null, message: original.id } },
-    );
-  }
-  return { type: "doc", content: [...own.content, ...signatureOf(sender), ...quote] };
-}
-
-async function draftOf(
+function bodyOf(
   letter: NewLetter,
   original: Answered | null,
-  identities: readonly Identity[],
-  own: ReadonlySet<string>,
+  quote: Quote | null,
+  sender: Identity,
   zone: string,
-): Promise<Omit<DraftRow, "message" | "version">> {
+): Doc {
+  const own = letter.body ?? EMPTY_DOC;
+  const below: Block[] = [];
+  if (original && quote) {
+    const intro = introOf(letter.kind, original, longDate(original.date, zone));
+    const { text, html } = quote;
+    below.push({ type: "paragraph" }, { type: "quoted", attrs: { intro, text, html, message: original.id } });
+  }
+  return { type: "doc", content: [...own.content, ...signatureOf(sender), ...below] };
+}
+
+type Begun = Omit<DraftRow, "message" | "version">;
+
+function draftOf(
+  letter: NewLetter,
+  original: Answered | null,
+  quote: Quote | null,
+  { identities, own, zone }: Writing,
+): Begun {
   const sender = identityFor(identities, original?.via ?? []);
   const { kind, prefix, suffix } = letter;
   const answer =
@@ -95,7 +101,7 @@ async function draftOf(
     cc: letter.cc ?? answer.cc,
     bcc: letter.bcc ?? [],
     subject: given ? subjectOf("new", given, prefix, suffix) : subjectOf(kind, original?.subject ?? "", prefix, suffix),
-    body: await bodyOf(letter, original, sender, zone),
+    body: bodyOf(letter, original, quote, sender, zone),
     plain: false,
     messageId: `<${randomUUID()}@${domainOf(sender.address) || "localhost"}>`,
     ...threading,
@@ -106,32 +112,34 @@ async function draftOf(
   };
 }
 
-/** What letters would be, without beginning them: for looking at beforehand. */
-export async function foreseeLetters(
-  sql: Queryable,
-  { person, zone }: Writer,
-  letters: readonly NewLetter[],
-): Promise<Omit<DraftRow, "message" | "version">[]> {
+/** What is the same for all letters that are begun together. */
+interface Writing {
+  readonly identities: readonly Identity[];
+  readonly own: ReadonlySet<string>;
+  readonly zone: string;
+  readonly originals: ReadonlyMap<MessageId, Answered>;
+}
+
+async function readWriting(sql: Queryable, { person, zone }: Writer, letters: readonly NewLetter[]): Promise<Writing> {
   const own = await ownAddresses(sql, person);
   const identities = await readIdentities(sql, person);
   const answered = letters.flatMap(({ answers }) => (answers === null ? [] : [answers]));
-  const originals = await readOriginals(sql, person, answered);
-  const drafts: Omit<DraftRow, "message" | "version">[] = [];
-  for (const letter of letters) {
-    const original = letter.answers === null ? null : (originals.get(letter.answers) ?? null);
-    drafts.push(await draftOf(letter, original, identities, own, zone));
-  }
-  return drafts;
+  return { identities, own, zone, originals: await readOriginals(sql, person, answered) };
+}
+
+const originalOf = ({ answers }: NewLetter, { originals }: Writing): Answered | null =>
+  answers === null ? null : (originals.get(answers) ?? null);
+
+/** What letters would be, without beginning them: for looking at beforehand. What they quote is left out. */
+export async function foreseeLetters(sql: Queryable, writer: Writer, letters: readonly NewLetter[]): Promise<Begun[]> {
+  const writing = await readWriting(sql, writer, letters);
+  return letters.map((letter) => draftOf(letter, originalOf(letter, writing), null, writing));
 }
 
 type Sources = Pick<NewMessage, "raw" | "hash" | "parsed" | "keys"> & { readonly text: string };
 
 /** The source of a draft, and what is read of it like of any other message. */
-async function sourceOf(
-  draft: Omit<DraftRow, "message" | "version">,
-  files: Awaited<ReturnType<typeof readFiles>>,
-  date: Date,
-): Promise<Sources> {
+async function sourceOf(draft: Begun, files: Awaited<ReturnType<typeof readFiles>>, date: Date): Promise<Sources> {
   const raw = await writeLetter({ ...draft, date, files });
   const { parsed, text } = await parseWithText(raw, { now: date });
   return { raw, hash: createHash("sha256").update(raw).digest(), parsed, keys: keysOf(parsed), text };
@@ -145,24 +153,23 @@ async function sourceOf(
  */
 export async function beginLetters(
   tx: Transaction,
-  { person, zone }: Writer,
+  writer: Writer,
   letters: readonly NewLetter[],
   folder: number,
   now: Date,
 ): Promise<MessageId[]> {
-  const own = await ownAddresses(tx, person);
-  const identities = await readIdentities(tx, person);
-  const answered = letters.flatMap(({ answers }) => (answers === null ? [] : [answers]));
-  const originals = await readOriginals(tx, person, answered);
+  const { person } = writer;
+  const writing = await readWriting(tx, writer, letters);
   const ids = (await reserve(tx, "message", letters.length)) as MessageId[];
   const contents = await reserve(tx, "content", letters.length);
   const messages: NewMessage[] = [];
   for (const [i, letter] of letters.entries()) {
-    const original = letter.answers === null ? null : (originals.get(letter.answers) ?? null);
-    const draft = await draftOf(letter, original, identities, own, zone);
+    const original = originalOf(letter, writing);
+    const quote = original && letter.kind !== "new" ? await quoteOf(original) : null;
+    const draft = draftOf(letter, original, quote, writing);
     const id = ids[i]!;
-    const files =
-      original && letter.kind === "forward" ? await insertFiles(tx, person, id, await filesOf(original)) : [];
+    const forwarded = original && letter.kind === "forward" ? await filesOf(original) : [];
+    const files = await insertFiles(tx, person, id, [...forwarded, ...(quote?.pictures ?? [])]);
     const { text: _, ...source } = await sourceOf(draft, files, now);
     const thread = original && letter.kind !== "forward" ? original.thread : id;
     messages.push({
@@ -180,7 +187,7 @@ export async function beginLetters(
       insert into thread_id (person, message_id, thread) values (${person}, ${draft.messageId}, ${thread})
       on conflict do nothing`;
   }
-  await insertMessages(tx, person, own, messages);
+  await insertMessages(tx, person, writing.own, messages);
   return ids;
 }
 

@@ -1,7 +1,7 @@
 import MailComposer from "nodemailer/lib/mail-composer";
 import type MimeNode from "nodemailer/lib/mime-node";
 import type Mail from "nodemailer/lib/mailer";
-import { flowedOf, htmlOf, isAddress, isRich, picturesOf, type Correspondent, type Doc } from "@/core/letter";
+import { flowedOf, htmlOf, isAddress, isRich, picturesOf, quotesOf, type Correspondent, type Doc } from "@/core/letter";
 
 /** A file that goes along with a letter, or a picture in it. */
 export interface LetterFile {
@@ -10,6 +10,8 @@ export interface LetterFile {
   /** Media type. */
   readonly type: string;
   readonly data: Uint8Array;
+  /** Of a picture in the quoted original: how that names it. */
+  readonly cid: string | null;
 }
 
 /** Everything that stands in the source of a letter. Blind copies do not: they are in the envelope alone. */
@@ -71,8 +73,12 @@ export async function writeLetter(letter: Letter): Promise<Uint8Array> {
   const base = messageId.replace(/[^A-Za-z0-9]/g, "").slice(0, 40);
   const used = new Set(picturesOf(body));
   const cidOf = (file: number) => `p${file}.${base}@picture`;
-  const pictures = plain ? [] : files.filter(({ id }) => used.has(id));
-  const attached = files.filter((file) => !pictures.includes(file));
+  const quotes = quotesOf(body);
+  const isShown = ({ id, cid }: LetterFile) =>
+    cid === null ? used.has(id) : quotes.some((html) => html.includes(`cid:${cid}`));
+  const pictures = plain ? [] : files.filter(isShown);
+  // A picture of a quote that was left out is nobody's file.
+  const attached = files.filter((file) => file.cid === null && !pictures.includes(file));
   const rich = !plain && isRich(body);
   const composer = new MailComposer({
     from: people([sender])[0]!,
@@ -86,11 +92,11 @@ export async function writeLetter(letter: Letter): Promise<Uint8Array> {
     text: flowedOf(body),
     ...(rich ? { html: htmlOf(body, cidOf) } : {}),
     attachments: [
-      ...pictures.map(({ id, name, type, data }) => ({
+      ...pictures.map(({ id, name, type, data, cid }) => ({
         filename: oneLine(name),
         contentType: mediaType(type),
         content: Buffer.from(data),
-        cid: cidOf(id),
+        cid: cid ?? cidOf(id),
         contentDisposition: "inline" as const,
       })),
       ...attached.map(({ name, type, data }) => ({

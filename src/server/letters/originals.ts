@@ -1,8 +1,9 @@
 import type { MessageId, PersonId } from "@/core/id";
 import { eachOnce, type Correspondent, type Original } from "@/core/letter";
-import { isHeavy, parseHead, readHead, readParts, textOf } from "@/core/mail";
+import { isHeavy, parseHead, readHead, readParts } from "@/core/mail";
 import type { Queryable } from "../db";
 import { listOf } from "../store";
+import type { LetterFile } from "./mime";
 
 /** A message as its answer needs it. */
 export interface Answered extends Original {
@@ -66,15 +67,8 @@ export async function readOriginals(
   return out;
 }
 
-/** A quote is no archive: what is longer stands in the original. */
-const LONGEST_QUOTE = 200_000;
-
-/** The words of an original, to be quoted. */
-export const wordsOf = async ({ raw, flaws }: Answered): Promise<string> =>
-  isHeavy(flaws) ? "" : (await textOf(raw)).replace(/\r\n?/g, "\n").trimEnd().slice(0, LONGEST_QUOTE);
-
 /** The files of an original, for a forward; pictures in its text are not among them. */
-export async function filesOf({ raw, flaws }: Answered) {
+export async function filesOf({ raw, flaws }: Answered): Promise<Omit<LetterFile, "id">[]> {
   if (isHeavy(flaws)) return [];
   const { email } = await readParts(raw);
   return email.attachments
@@ -86,5 +80,6 @@ export async function filesOf({ raw, flaws }: Answered) {
         typeof part.content === "string"
           ? new TextEncoder().encode(part.content)
           : new Uint8Array(part.content as ArrayBuffer),
+      cid: null,
     }));
 }

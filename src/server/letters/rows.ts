@@ -74,7 +74,7 @@ export async function updateDraft(
 
 export const readFiles = (sql: Queryable, person: PersonId, message: MessageId): Promise<LetterFile[]> =>
   sql<LetterFile[]>`
-    select id, name, type, data from draft_file where person = ${person} and message = ${message} order by id`;
+    select id, name, type, data, cid from draft_file where person = ${person} and message = ${message} order by id`;
 
 /** Puts files to a draft. @returns them with their numbers */
 export async function insertFiles(
@@ -86,8 +86,8 @@ export async function insertFiles(
   const out: LetterFile[] = [];
   for (const file of files) {
     const [row] = await tx<{ id: number }[]>`
-      insert into draft_file (person, message, name, type, data)
-      values (${person}, ${message}, ${file.name.slice(0, 255)}, ${file.type}, ${file.data}) returning id`;
+      insert into draft_file (person, message, name, type, data, cid)
+      values (${person}, ${message}, ${file.name.slice(0, 255)}, ${file.type}, ${file.data}, ${file.cid}) returning id`;
     out.push({ ...file, id: row!.id });
   }
   return out;

@@ -20,6 +20,7 @@ import { mailbox, notify, set, useView, view, type Composing } from "../state/st
 import { advance } from "../state/reflect";
 import { Editor, type EditorHandle } from "./editor";
 import { Files, useFiles } from "./files";
+import { Labels } from "./labels";
 import { LaterBar } from "./later";
 import { Mistakes } from "./mistakes";
 import { Recipients } from "./recipients";
@@ -71,9 +72,8 @@ export function Composer({
   const afterwards = useView((v) => v.home?.settings.afterwards ?? null);
   const macros = useView((v) => v.macros);
   const hold = useView((v) => v.home?.settings.holdSeconds ?? 10);
-  const files = useFiles(composing.draft, draft?.files ?? [], state.takeFiles, (id, name) =>
-    editor.current?.picture(id, name),
-  );
+  const attached = (draft?.files ?? []).filter(({ cid }) => cid === null);
+  const files = useFiles(composing.draft, attached, state.takeFiles, (id, name) => editor.current?.picture(id, name));
   const subjectField = useRef<HTMLInputElement>(null);
   const box = useRef<HTMLElement>(null);
   const everybody = useMemo(() => eachOnce([...to, ...cc, ...bcc]), [to, cc, bcc]);
@@ -85,7 +85,7 @@ export function Composer({
     const isNothing =
       draft !== null &&
       isBlank(text) &&
-      draft.files.length === 0 &&
+      attached.length === 0 &&
       (kind !== "new" || (subject === "" && everybody.length === 0));
     const isTyped = !isBlank(text) || (composing.kind === "new" && (subject !== "" || everybody.length > 0));
     if (id === null && isTyped)
@@ -133,7 +133,7 @@ export function Composer({
         bcc,
         subject,
         body: doc() ?? EMPTY_DOC,
-        files: draft?.files.length ?? 0,
+        files: attached.length,
         list: draft?.list ?? "",
       },
       { knows: (address) => addresses.has(address.toLowerCase()), known: [...addresses], mostPeople },
@@ -305,6 +305,7 @@ export function Composer({
           onChange={state.typed}
           onFiles={files.add}
           pictureAddress={files.address}
+          quotedPicture={state.quotedPicture}
         />
         <Files state={files} answers={answers} />
       </div>
@@ -323,6 +324,7 @@ export function Composer({
           </button>
         )}
         <LaterBar fields={fields} onPut={put} />
+        {draft && <Labels draft={draft.id} labels={draft.labels} />}
         <span className="ml-auto flex gap-2">
           <button type="button" onClick={leave} className={BUTTON}>
             Leave <kbd>Esc</kbd>

@@ -30,18 +30,20 @@ interface Props {
   readonly onFiles: (files: readonly File[]) => void;
   /** Where the picture of a file is shown from. */
   readonly pictureAddress: (file: number) => string;
+  /** Which file a picture of the quoted original is, by its content id. */
+  readonly quotedPicture?: (cid: string) => number | undefined;
 }
 
 const nodeOf = (doc: Doc) => schema.nodeFromJSON(doc);
 
 /** The text of a letter. Keys that decide about the letter go through to the composer. */
-export function Editor({ handle, label, begins, onChange, onFiles, pictureAddress }: Props) {
+export function Editor({ handle, label, begins, onChange, onFiles, pictureAddress, quotedPicture }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(null);
   const first = useRef({ label, begins });
-  const latest = useRef({ onChange, onFiles, pictureAddress });
+  const latest = useRef({ onChange, onFiles, pictureAddress, quotedPicture });
   useEffect(() => {
-    latest.current = { onChange, onFiles, pictureAddress };
+    latest.current = { onChange, onFiles, pictureAddress, quotedPicture };
   });
   useEffect(() => {
     const filesOf = (data: DataTransfer | null): boolean => {
@@ -62,7 +64,11 @@ export function Editor({ handle, label, begins, onChange, onFiles, pictureAddres
       handlePaste: (_, event) => filesOf(event.clipboardData),
       handleDrop: (_, event) => filesOf(event.dataTransfer),
       nodeViews: {
-        quoted: (node, editor, getPos) => new QuotedView(node, editor, getPos),
+        quoted: (node, editor, getPos) =>
+          new QuotedView(node, editor, getPos, (cid) => {
+            const file = latest.current.quotedPicture?.(cid);
+            return file === undefined ? undefined : latest.current.pictureAddress(file);
+          }),
         image: (node) => {
           const dom = document.createElement("img");
           dom.src = latest.current.pictureAddress(Number(node.attrs.file));

@@ -5,7 +5,7 @@ import type { EditorView, NodeView } from "prosemirror-view";
 /** The quoted original: one piece, folded, shown in a root of its own so that its style stays its own. */
 
 const STYLE =
-  "<style>:host{all:initial;display:block;font:13px sans-serif;color:#42524f;border-inline-start:2px solid #6b7b77;padding-inline-start:8px;max-height:24em;overflow:auto;background:#fff}img{max-width:100%}</style>";
+  "<style>:host{all:initial;display:block;contain:content;font:13px sans-serif;color:#42524f;border-inline-start:2px solid #6b7b77;padding-inline-start:8px;max-height:24em;overflow:auto;background:#fff}img{max-width:100%}</style>";
 
 /** The original's HTML as it may be sent on: nothing that runs, fetches by itself, or asks for anything. */
 export const cleanHtml = (html: string): string =>
@@ -15,9 +15,15 @@ export const cleanHtml = (html: string): string =>
     ALLOWED_URI_REGEXP: /^(?:(?:https?|mailto|tel|cid):|[^a-z]|[a-z+.-]+(?:[^a-z+.\-:]|$))/i,
   });
 
-/** Shown without its pictures from elsewhere, which tell who is looking. */
-const withoutRemote = (html: string): string =>
-  cleanHtml(html).replace(/(<(?:img|source)[^>]*?)\s(?:src|srcset)="(?!data:image)[^"]*"/gi, "$1");
+/** Pictures from elsewhere tell who is looking: only those that came with the message are shown. */
+function shown(html: string, pictureAddress: (cid: string) => string | undefined): string {
+  const local = html.replace(/(<(?:img|source)[^>]*?\ssrc=")cid:([^"]*)"/gi, (_, before: string, cid: string) => {
+    return `${before}${pictureAddress(cid) ?? ""}"`;
+  });
+  return cleanHtml(local)
+    .replace(/(<(?:img|source)[^>]*?)\s(?:src|srcset)="(?!data:image|\/api\/)[^"]*"/gi, "$1")
+    .replace(/url\([^)]*\)/gi, "none");
+}
 
 const escape = (text: string): string =>
   text.replace(/[&<>]/g, (char) => (char === "&" ? "&amp;" : char === "<" ? "&lt;" : "&gt;"));
@@ -30,6 +36,7 @@ export class QuotedView implements NodeView {
     private node: DocNode,
     view: EditorView,
     getPos: () => number | undefined,
+    private readonly pictureAddress: (cid: string) => string | undefined,
   ) {
     this.dom.contentEditable = "false";
     this.dom.dataset.quoted = "";
@@ -61,7 +68,8 @@ export class QuotedView implements NodeView {
 
   private show(): void {
     const { intro, text, html } = this.node.attrs as { intro: string; text: string; html: string | null };
-    const inner = html === null ? `<pre style="white-space:pre-wrap">${escape(text)}</pre>` : withoutRemote(html);
+    const inner =
+      html === null ? `<pre style="white-space:pre-wrap">${escape(text)}</pre>` : shown(html, this.pictureAddress);
     this.body.shadowRoot!.innerHTML = `${STYLE}<p style="white-space:pre-line">${escape(intro)}</p>${inner}`;
   }
 

@@ -1,23 +1,8 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { DraftShape, Message } from "@/core/api";
+import type { DraftShape } from "@/core/api";
 import type { Doc } from "@/core/letter";
 import { get, write } from "../state/api";
 import { DraftWriter, type Fields, type Saved } from "./draft-writer";
-import { cleanHtml } from "./quoted-view";
-
-const MOST_HTML = 1_500_000;
-
-/** The draft with its quote as the original looks, where that is more than text. */
-async function withHtml(draft: DraftShape): Promise<Doc> {
-  const quoted = draft.body.content.find((block) => block.type === "quoted");
-  if (quoted?.type !== "quoted" || quoted.attrs.html !== null || quoted.attrs.message === null) return draft.body;
-  const { html } = await get<Message>(`/messages/${quoted.attrs.message}`).catch(() => ({ html: null }));
-  if (html === null || html.length > MOST_HTML) return draft.body;
-  // Pictures inside the original do not go along, so nothing may point to them.
-  const clean = cleanHtml(html).replace(/<img[^>]*src="cid:[^"]*"[^>]*>/gi, "");
-  const attrs = { ...quoted.attrs, html: clean };
-  return { ...draft.body, content: draft.body.content.map((one) => (one === quoted ? { ...quoted, attrs } : one)) };
-}
 
 export interface DraftState {
   readonly draft: DraftShape | null;
@@ -34,6 +19,8 @@ export interface DraftState {
   readonly save: (left: boolean) => Promise<number>;
   /** Reads the draft anew, and drops what was written here. */
   readonly reload: () => void;
+  /** The file of a picture in what is quoted, by its content id. */
+  readonly quotedPicture: (cid: string) => number | undefined;
   readonly takeFiles: (files: DraftShape["files"]) => void;
 }
 
@@ -68,6 +55,7 @@ export function useDraft(
       }),
   );
   const isOver = useRef(false);
+  const pictures = useRef<ReadonlyMap<string, number>>(new Map());
   useEffect(() => {
     isOver.current = false;
     return () => {
@@ -80,9 +68,9 @@ export function useDraft(
     void (async () => {
       try {
         const read = await get<DraftShape>(`/drafts/${id}`);
-        const text = await withHtml(read);
         if (isOver.current) return;
-        take(text, loads > 0);
+        pictures.current = new Map(read.files.flatMap(({ id: file, cid }) => (cid === null ? [] : [[cid, file]])));
+        take(read.body, loads > 0);
         setDraft({ ...read, ...writer.begin(id, read.version) });
       } catch (error) {
         const why = error instanceof Error ? error.message : "The draft could not be read.";
@@ -113,6 +101,7 @@ export function useDraft(
       setElsewhere(false);
       setLoads((n) => n + 1);
     },
+    quotedPicture: (cid) => pictures.current.get(cid),
     takeFiles: (files) => setDraft((before) => before && { ...before, files }),
   };
 }

@@ -63,6 +63,8 @@ export const draftFileTable = pgTable(
     name: text("name").notNull(),
     type: text("type").notNull(),
     data: bytea("data").notNull(),
+    /** Of a picture in the quoted original: its Content-ID. */
+    cid: text("cid"),
   },
   (t) => [primaryKey({ columns: [t.person, t.id] }), index("draft_file_message").on(t.person, t.message)],
 );

@@ -1,0 +1,1 @@
+ALTER TABLE "draft_file" ADD COLUMN "cid" text;
