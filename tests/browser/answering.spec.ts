@@ -220,17 +220,20 @@ test("a letter for later leaves after everything was started anew", async ({ pag
   });
   await send(app, "POST", `/drafts/${draft.id}/send`, { id: crypto.randomUUID() });
   expect(await received(app)).toBe(before);
-  await app.stop();
-  await app.start();
+  await app.restartAll();
+  expect(await folderOf(app, draft.id)).toBe("Outbox");
   await expect.poll(() => received(app)).toBe(before + 1);
   await expect.poll(() => folderOf(app, draft.id)).toBe("Sent");
 });
 
-test("handing over asks to whom once, completes addresses, and forwards what was ticked", async ({ page, app }) => {
+test("handing over asks to whom once, completes addresses, and forwards, flags and moves twenty", async ({
+  page,
+  app,
+}) => {
   await send(app, "PATCH", "/settings", { holdSeconds: 120 });
   await openBench(page, app);
   const ids: number[] = [];
-  for (let n = 0; n < 4; n++) {
+  for (let n = 0; n < 20; n++) {
     ids.push(Number(await focusedId(page)));
     await page.keyboard.press("i");
     await page.keyboard.press("j");
@@ -241,12 +244,39 @@ test("handing over asks to whom once, completes addresses, and forwards what was
   await page.keyboard.press("Enter");
   // Several letters that go by themselves are looked at first, with whom they go to.
   const dialog = page.getByRole("dialog");
-  await expect(dialog).toContainText("4 letters");
+  await expect(dialog).toContainText("20 letters");
   await expect(dialog).toContainText("larch.example");
   await page.keyboard.press("Enter");
-  for (const id of ids) await expect.poll(() => folderOf(app, id)).toBe("Handed over");
-  const before = await received(app);
-  expect(before + (await app.count("folder=Outbox"))).toBe(4);
+  await expect.poll(() => app.count('folder="Handed over" & flagged & read')).toBe(20);
+  for (const id of ids) expect(await folderOf(app, id)).toBe("Handed over");
+  expect((await received(app)) + (await app.count("folder=Outbox"))).toBe(20);
   await page.keyboard.press("u");
-  for (const id of ids) await expect.poll(() => folderOf(app, id)).toBe("Inbox");
+  await expect.poll(() => app.count('folder="Handed over"')).toBe(0);
+  for (const id of ids) expect(await folderOf(app, id)).toBe("Inbox");
+  expect(await app.count("folder=Outbox")).toBe(0);
+});
+
+test("a letter gets a label while it is written, and is listed by whom it goes to", async ({ page, app }) => {
+  await send(app, "PATCH", "/settings", { holdSeconds: 120 });
+  await openBench(page, app);
+  await page.keyboard.press("n");
+  await ready(page);
+  await page.getByLabel("Put a label on it").selectOption({ index: 1 });
+  const off = composer(page).getByRole("button", { name: /^Take off the label / });
+  const label = /label (.*)$/.exec((await off.getAttribute("aria-label"))!)![1]!;
+  await expect.poll(() => app.count(`folder=Drafts & label="${label}"`)).toBe(1);
+  await composer(page).getByRole("combobox", { name: "to" }).click();
+  await page.keyboard.type("Silent Reed <silent.reed@larch.example>, silent.bo@larch.example,");
+  await page.getByLabel("subject").fill("The key");
+  await composer(page).getByRole("textbox", { name: "Text" }).click();
+  await page.keyboard.type("It hangs behind the door.");
+  await page.keyboard.press("Control+Enter");
+  // Nobody was written to there yet: it is asked once.
+  if (await composer(page).getByRole("alert").isVisible()) await page.keyboard.press("Control+Enter");
+  await expect(composer(page)).toHaveCount(0);
+  await expect.poll(() => app.count(`folder=Outbox & label="${label}"`)).toBe(1);
+  await page.keyboard.press(";");
+  await page.keyboard.type("outbox");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("[data-focused]")).toContainText("to Silent Reed, silent.bo@larch.example");
 });

@@ -10,6 +10,8 @@ export interface App {
   readonly address: string;
   readonly stop: () => Promise<void>;
   readonly start: () => Promise<void>;
+  /** Kills both processes in the middle of whatever they do, and starts them anew. */
+  readonly restartAll: () => Promise<void>;
   /** How many messages match, as the server sees it. */
   readonly count: (narrow: string) => Promise<number>;
   readonly get: <T>(path: string) => Promise<T>;
@@ -51,8 +53,12 @@ export const test = base.extend<{ app: App; messages: number }>({
     const run = (...args: string[]) =>
       spawn(process.execPath, args, { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
     let web: ChildProcess | null = null;
-    const jobs = run("dist/jobs.mjs");
-    const jobsEnded = new Promise((resolve) => jobs.on("exit", resolve));
+    let jobs = run("dist/jobs.mjs");
+    const end = async (process: ChildProcess, signal: NodeJS.Signals) => {
+      const ended = new Promise((resolve) => process.on("exit", resolve));
+      process.kill(signal);
+      await ended;
+    };
     const start = async () => {
       web = run("node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port));
       await expect(async () => expect((await fetch(`${address}/api/v1/health`)).ok).toBe(true)).toPass({
@@ -61,19 +67,21 @@ export const test = base.extend<{ app: App; messages: number }>({
     };
     const stop = async () => {
       if (!web) return;
-      const ended = new Promise((resolve) => web!.on("exit", resolve));
-      web.kill("SIGKILL");
-      await ended;
+      await end(web, "SIGKILL");
       web = null;
+    };
+    const restartAll = async () => {
+      await Promise.all([stop(), end(jobs, "SIGKILL")]);
+      jobs = run("dist/jobs.mjs");
+      await start();
     };
     const get = async <T>(path: string) => (await (await fetch(`${address}/api/v1${path}`)).json()) as T;
     const count = async (narrow: string) =>
       (await get<{ total: number }>(`/messages?limit=1&narrow=${encodeURIComponent(narrow)}`)).total;
     await start();
-    await provide({ address, start, stop, get, count });
+    await provide({ address, start, stop, restartAll, get, count });
     await stop();
-    jobs.kill("SIGTERM");
-    await jobsEnded;
+    await end(jobs, "SIGTERM");
     await admin.unsafe(`drop database ${name} with (force)`);
     await admin.end();
   },
