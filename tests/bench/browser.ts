@@ -1,6 +1,7 @@
 import { spawn } from "node:child_process";
 import { chromium, type Browser, type Page } from "@playwright/test";
 import { CHROMIUM } from "../browser/chromium";
+import { answeringFigures } from "./answering";
 import { FRAME_MS, median, say, type Figure } from "./figures";
 import { bareList, freePort, hold, memoryOf, once, press, WATCH } from "./page";
 
@@ -164,6 +165,7 @@ export async function browserFigures(
     const cdp = await page.context().newCDPSession(page);
     const before = await memoryOf(cdp);
     figures.push(...(await keys(page, messages.toLocaleString("en"), thousands, floorMs, heldMs)));
+    figures.push(...(await answeringFigures(browser, page)));
     const after = await memoryOf(cdp);
     const megabytes = (n: number) => `${n.toFixed(0)} MB`;
     const notes = [

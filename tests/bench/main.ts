@@ -3,7 +3,9 @@ import { cpus, totalmem } from "node:os";
 import { personId } from "@/core/id";
 import { begin, type Context } from "@/server/act";
 import { migrateDatabase, openDatabase } from "@/server/db";
+import { ensureSimulated } from "@/server/gateway";
 import { ParsePool } from "@/server/jobs";
+import { inTurn } from "@/server/run";
 import { browserFigures } from "./browser";
 import { columnFigures } from "./columns";
 import { say, tableOf } from "./figures";
@@ -30,6 +32,7 @@ const { person } = await begin(db, {
   folders: [],
   labels: [["Invoice", "amber"]],
 });
+await inTurn(db, person, (tx) => ensureSimulated(tx, person, 0));
 const context: Context = { db, person: personId(person), zone: "Europe/Zurich" };
 
 const pool = new ParsePool(worker, Math.max(1, Math.min(4, cpus().length)));

@@ -54,6 +54,41 @@ export async function once(page: Page, key: string): Promise<number> {
   }
 }
 
+/** Presses a key, and waits until something holds in the page. @returns from the stroke until that was painted, ms */
+export async function until(page: Page, key: string, holds: string): Promise<number> {
+  await page.evaluate(`(() => {
+    window.until = null;
+    addEventListener("keydown", (event) => {
+      const look = () => {
+        if (!(${holds})) return requestAnimationFrame(look);
+        const channel = new MessageChannel();
+        channel.port1.onmessage = () => (window.until = performance.now() - event.timeStamp);
+        channel.port2.postMessage(0);
+      };
+      requestAnimationFrame(look);
+    }, { capture: true, once: true });
+  })()`);
+  await page.keyboard.press(key);
+  // The app's pages evaluate no text by themselves: it is asked for from outside, and seldom.
+  for (;;) {
+    const took = (await page.evaluate("window.until")) as number | null;
+    if (took !== null) return took;
+    await page.waitForTimeout(BETWEEN_MS);
+  }
+}
+
+/** Whether the caret is in a text that can be written. */
+export const WRITES = `document.activeElement?.matches("[contenteditable=true]")`;
+
+/** The floor for composing: a key makes an empty text and puts the caret in. */
+export const BARE_EDITOR = `<!doctype html><body><script>
+  addEventListener("keydown", (event) => {
+    event.preventDefault();
+    document.body.innerHTML = '<div contenteditable=true role=textbox style="min-height:160px"></div>';
+    document.body.firstChild.focus();
+  });
+</script>`;
+
 /** Holds a key as a keyboard repeats it. @returns how far apart frames were, of a hundred the fifth slowest, ms */
 export async function hold(page: Page, key: string): Promise<number> {
   await reset(page);

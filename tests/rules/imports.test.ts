@@ -20,6 +20,7 @@ const CORE: Record<string, readonly string[]> = {
   mail: ["id", "narrow", "text"],
   thread: ["id"],
   columns: ["id", "change", "narrow"],
+  pass: ["narrow"],
   list: ["id", "columns", "narrow", "thread", "when"],
   api: ["id", "keys", "ledger", "letter", "list", "macro", "place", "swipe", "text"],
 };

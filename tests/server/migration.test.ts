@@ -9,6 +9,7 @@ import {
   listMessages,
   readLedger,
   readHome,
+  readSettings,
   renameFolder,
   takeBack,
 } from "@/server/act";
@@ -31,6 +32,7 @@ beforeAll(async () => {
     update message_state set defer_until = '2026-11-20T08:00:00Z' where message = (select min(message) from message_state)`;
   await fresh.db.sql`
     insert into thread_subject (person, subject, thread) select distinct on (thread) person, 'beds ' || thread, thread from message`;
+  await fresh.db.sql`update deck set extra = '[{"keys": "KeyN KeyO", "macro": 1}]' where number = 1`;
   await migrateDatabase(fresh.url, MIGRATIONS);
   for (const { person } of await everybody(fresh.db)) await inTurn(fresh.db, person, (tx) => settleNames(tx, person));
 });
@@ -131,6 +133,10 @@ describe("a database of the version before", () => {
     const [state] = await readStates(fresh.db.sql, fresh.context.person, [messageId(1)]);
     expect(state).toBeDefined();
   });
+});
+
+test("keys in a row that begin with N go on working: nothing of the frame is put before them", async () => {
+  expect((await readSettings(fresh.context)).frame).toEqual({ compose: [] });
 });
 
 test("what was deferred before there were timers comes back, and subjects are known by whom they were met with", async () => {

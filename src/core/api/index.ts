@@ -98,3 +98,14 @@ export {
   type TemplateShape,
 } from "./answering";
 export { packAnswer, packRequest, type PackAnswer } from "./pack";
+export {
+  deedShape,
+  inPass,
+  MOST_IN_PASS,
+  newPass,
+  passDetail,
+  passPatch,
+  passShape,
+  type PassDetail,
+  type PassShape,
+} from "./passes";

@@ -9,6 +9,7 @@ import { COLOURS, ROLES } from "../place";
 import { SWIPES } from "../swipe";
 import { templateShape } from "./answering";
 import { count, longId, shortId, text, time } from "./parts";
+import { inPass, passShape } from "./passes";
 
 /** What goes over the HTTP API, both ways. The OpenAPI document is made from these. */
 
@@ -235,6 +236,7 @@ export const runRequest = z.strictObject({
   dry: z.boolean().optional(),
   at: iso.optional().describe("when it was decided, for a run that had to wait; times are counted from it"),
   about: text(200).optional().describe("what it is on, in words for the ledger: a subject, or 307 from Lists"),
+  pass: inPass.optional().describe("the pass it was decided in"),
   cause: z.literal(READING).optional().describe("that the messages were looked at, and nothing was decided"),
 });
 export type RunRequest = z.infer<typeof runRequest>;
@@ -359,6 +361,7 @@ export const homeShape = z.object({
   macros: z.array(macroShape),
   decks: z.array(deckShape),
   batches: z.array(batchShape),
+  passes: z.array(passShape).describe("those that are not ended, the newest first"),
   ledger: z.array(entryShape),
   settings: settingsShape,
   tasks: z.number().int().describe("how many are not done"),

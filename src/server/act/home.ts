@@ -8,6 +8,7 @@ import { listFolders } from "./folders";
 import { entryShapeOf } from "./runs";
 import { countOpenTasks } from "./tasks";
 import { listBatches } from "./batches";
+import { listPasses } from "./passes";
 import { wordsThrough } from "../search";
 
 const LEDGER_AT_START = 50;
@@ -20,7 +21,7 @@ export async function readHome(context: Context): Promise<Home> {
   const [row] = await db.sql<Home["person"][]>`
     select id, token, name, address, zone from person where id = ${person}`;
   if (!row) throw notFound("person", person);
-  const [directory, folders, templates, macros, decks, ledger, settings, batches, words] = await Promise.all([
+  const [directory, folders, templates, macros, decks, ledger, settings, batches, passes, words] = await Promise.all([
     readDirectory(db.sql, person),
     listFolders(context),
     readTemplates(db.sql, person),
@@ -29,6 +30,7 @@ export async function readHome(context: Context): Promise<Home> {
     listEntries(db.sql, person, { limit: LEDGER_AT_START }),
     readSettings(db.sql, person),
     listBatches(context),
+    listPasses(context),
     wordsThrough(db.sql, person),
   ]);
   return {
@@ -40,6 +42,7 @@ export async function readHome(context: Context): Promise<Home> {
     macros,
     decks,
     batches,
+    passes,
     ledger: ledger.map(entryShapeOf),
     settings,
     tasks,

@@ -54,3 +54,4 @@ export {
 export { changeIdentity, createIdentity, deleteIdentity, listIdentities } from "./identities";
 export { changeOutgoing, listOutgoing } from "./outgoing";
 export { changeTemplate, createTemplate, deleteTemplate, listTemplates } from "./templates";
+export { changePass, createPass, deletePass, listPasses, readPass } from "./passes";

@@ -1,9 +1,9 @@
-import { runId } from "@/core/id";
+import { runId, type MessageId } from "@/core/id";
 import type { Actor } from "@/core/ledger";
-import type { Question } from "@/core/macro";
+import type { Plan, Question } from "@/core/macro";
 import type { RunRequest } from "@/core/api";
 import type { Database } from "../db";
-import { findEntry, type LedgerEntry } from "../store";
+import { findEntry, noteDeeds, type LedgerEntry } from "../store";
 import { apply } from "./apply";
 import { prepare, readAhead } from "./planning";
 import { inTurn, type Who } from "./turn";
@@ -21,6 +21,10 @@ export interface By {
 
 export const BY_PERSON: By = { actor: "person", cause: null };
 
+/** The messages a plan does something about. */
+const decidedBy = ({ change, things }: Plan): Set<MessageId> =>
+  new Set([...change.messages.keys(), ...things.map(({ source }) => source)]);
+
 /**
  * Runs a macro as one transaction: planned on what is stored then, written where it still holds, one ledger
  * row. The same id again answers with what the first did.
@@ -36,7 +40,9 @@ export async function run(db: Database, who: Who, request: RunRequest, by: By = 
     if (meanwhile) return { entry: meanwhile, asks: [] };
     const prepared = await prepare(tx, who, request, bodies);
     if (prepared.plan.asks.length > 0) return { entry: null, asks: prepared.plan.asks };
-    const { about, cause = by.cause } = request;
-    return { entry: await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, about }), asks: [] };
+    const { about, cause = by.cause, pass } = request;
+    const entry = await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, about });
+    if (pass) await noteDeeds(tx, who.person, pass, id, entry.name, decidedBy(prepared.plan));
+    return { entry, asks: [] };
   });
 }

@@ -41,3 +41,4 @@ export { readStates } from "./states";
 export { readThings } from "./things";
 export { endTimers, messagesDue, peopleDue, type TimerKind } from "./timers";
 export { writeChange, type Written } from "./write";
+export { noteDeeds, readDeeds } from "./passes";

@@ -5,6 +5,7 @@ import { openFocused } from "../state/reading";
 import { clearTicks, moveBy, moveTo, selectBy, tick, tickAll } from "../state/select";
 import { changeTextSize, moveReader } from "../state/look";
 import { takeBack } from "../state/decide";
+import { orderPass, passNext, togglePass } from "../state/pass";
 import { copyAsText, copyThreadAsText } from "../state/pass-on";
 import { again, runMacro } from "../state/run";
 import { notify, set, view } from "../state/store";
@@ -74,7 +75,7 @@ function undoLast(): void {
 }
 
 const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
-  next: (repeat) => step(1, false, repeat),
+  next: (repeat) => void (passNext() || step(1, false, repeat)),
   previous: (repeat) => step(-1, false, repeat),
   first: () => moveTo(0, false),
   last: () => moveTo(Infinity, false),
@@ -118,9 +119,10 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   previousInThread: () => surfaces.threadStep(-1),
   read,
   readBack: () => void surfaces.readPage(-1),
-  narrow: () => set({ narrowing: true }),
+  narrow: () => set(view().pass ? { dialog: { kind: "jump" } } : { narrowing: true }),
   narrowForm: () => set({ dialog: { kind: "form" } }),
   widen: () => widen(),
+  pass: togglePass,
   goTo: () => set({ dialog: { kind: "go" } }),
   runByName: () => set({ dialog: { kind: "run-by-name" } }),
   again,
@@ -128,7 +130,11 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   undo: undoLast,
   redo: () => takeBack("redo"),
   foldDeck: () => set({ folded: !view().folded }),
-  order: changeOrder,
+  order: () => {
+    const { pass } = view();
+    if (pass) orderPass(pass.order === "oldest" ? "newest" : "oldest");
+    else changeOrder();
+  },
   arrange: () => set({ dialog: { kind: "arrange" } }),
   fold: () => void (foldGroup() || notify("The list is not grouped.")),
   foldAll: foldAllGroups,

@@ -14,6 +14,8 @@ interface Arranged {
   /** The message the focus was on, or the key of the group whose head it was on. */
   readonly at?: number | null;
   readonly head?: string | null;
+  /** The order of passes begun there. */
+  readonly pass?: ListOrder;
 }
 
 /** Where a window was. */
@@ -21,6 +23,8 @@ export interface Here {
   readonly place: string;
   readonly conditions: readonly string[];
   readonly batch: number | null;
+  /** The pass that was under way. */
+  readonly pass?: string | null;
 }
 
 interface Kept {
@@ -67,10 +71,10 @@ export function arrange(change: Arranged): void {
 
 /** Notes which place is shown, and where the focus is in it. */
 export function keepPlace(): void {
-  const { phase, place, conditions, batch, focusId, focusGroup } = view();
+  const { phase, place, conditions, batch, focusId, focusGroup, pass } = view();
   if (phase !== "ready" || mailbox.columns.count === 0) return;
   arrange({ at: focusId, head: focusGroup });
-  writeAll({ ...readAll(), here: { place, conditions, batch } });
+  writeAll({ ...readAll(), here: { place, conditions, batch, pass: pass?.id ?? null } });
 }
 
 /** How a place was left. */
@@ -83,6 +87,7 @@ export function arrangedAt(
   folded: readonly string[];
   at: number | null;
   head: string | null;
+  pass: ListOrder | undefined;
 } {
   const known = readAll().places[nameOf(place, batch)] ?? {};
   return {
@@ -91,6 +96,7 @@ export function arrangedAt(
     folded: Array.isArray(known.folded) ? known.folded : [],
     at: typeof known.at === "number" ? known.at : null,
     head: typeof known.head === "string" ? known.head : null,
+    pass: ORDERS.find((order) => order === known.pass),
   };
 }
 

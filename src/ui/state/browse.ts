@@ -25,6 +25,7 @@ import {
   recountSelection,
   setListed,
 } from "./listed";
+import { rowsOf, verdictsOf } from "./pass-view";
 import { DEFERRED } from "./places";
 import { mailbox, notify, set, view, type View } from "./store";
 import { askForWords, waitsForWords } from "./words";
@@ -70,32 +71,41 @@ function currentTest(): Test {
  */
 function rebuild(change: Partial<View>, focused: number | null, known: Int32Array | null = null): void {
   set(change);
+  const { pass } = view();
   const test = currentTest();
   const { columns, leaving } = mailbox;
   const { order, group, foldedGroups, home, focusGroup } = view();
-  const mask = known ? null : maskOf(test);
+  // A pass goes through what it was begun with, whatever matches now.
+  const given = pass ? rowsOf(pass) : known;
+  const mask = given ? null : maskOf(test);
   // Decided is what stays although it does not match; what was deleted for good is in no list.
   const stays = (id: number) => {
     const row = mailbox.rowOf(id);
     return row !== undefined && mask?.[row] !== 1;
   };
-  const decided = new Map([...view().decided].filter(([id]) => stays(id)));
+  const decided = pass ? verdictsOf(pass) : new Map([...view().decided].filter(([id]) => stays(id)));
   const together = view().together.flatMap((one) => {
     const ids = new Set([...one.ids].filter(stays));
     return ids.size === 0 ? [] : [ids.size === one.ids.size ? one : { ...one, ids }];
   });
   const keeps = [decided.keys(), ...together.map(({ ids }) => ids)].flatMap((ids) => [...mailbox.rowsOf(ids)]);
-  const rows = known ?? matchingRows(mask!, keeps, mailbox.rowsOf(leaving));
+  const rows = given ?? matchingRows(mask!, keeps, mailbox.rowsOf(leaving));
   setListed(rows, predicateOf(test));
   const gathered = together.map(({ key, ids }) => ({ key, rows: mailbox.rowsOf(ids) }));
-  const arrangement = { order, group, folded: foldedGroups, pinned: home?.settings.pinnedFirst ?? false, gathered };
+  const arrangement = {
+    order,
+    group,
+    folded: foldedGroups,
+    pinned: !pass && (home?.settings.pinnedFirst ?? false),
+    gathered,
+  };
   const listing = listingOf(columns, rows, arrangement, home?.person.zone ?? "UTC");
   const matches = listing.messages - countDecided({ decided, together });
   set({ listing, decided, together, matches, version: view().version + 1 });
   const row = focused === null ? undefined : mailbox.rowOf(focused);
   const head = focused === null ? listing.groups.findIndex((one) => one.key === focusGroup) : -1;
   const place = row !== undefined ? listing.placeOf(row) : head >= 0 ? listing.items.indexOf(-1 - head) : -1;
-  const last = listing.items.length - 1;
+  const last = listing.items.length - (pass?.ended ? 0 : 1);
   setFocus(place >= 0 ? place : Math.min(Math.max(0, view().focus), last));
   recountSelection();
 }
@@ -139,6 +149,7 @@ export function focusedGroup(): number | null {
 }
 
 const FRESH = {
+  pass: null,
   anchor: null,
   narrowing: false,
   typing: "",

@@ -31,11 +31,24 @@ export const openAtOnce = (kind: LetterKind, answers: number): void => set({ com
 /** Answers that were left before the server had begun them: nobody wants them opened once it has. */
 let leftEarly = 0;
 
-/** A letter that was opened at once does not come about. */
-export function neverBegun(): void {
-  if (view().composing?.draft !== null) return;
-  takeTyped();
-  set({ composing: null });
+/**
+ * The run that was to begin a letter was refused: what is typed into it already becomes a letter of its own.
+ * @param why in words
+ */
+export async function neverBegun(why: string): Promise<void> {
+  const { composing } = view();
+  if (composing?.draft !== null || composing.kind === null || composing.kind === "new") return;
+  const { key, kind, answers } = composing;
+  set({ composing: { ...composing, trouble: `The macro did nothing: ${why}` } });
+  const begin = (body: object) => write<DraftShape>("POST", "/drafts", body);
+  try {
+    // The message may be gone; what is written to it is not.
+    const draft = await begin({ kind, answers }).catch(() => begin({ kind: "new" }));
+    const now = view().composing;
+    if (now?.key === key) set({ composing: { ...now, draft: draft.id } });
+  } catch {
+    // The server is away: the letter stays as it is, and says why.
+  }
 }
 
 /** Begins a new letter. */

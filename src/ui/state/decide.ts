@@ -13,6 +13,7 @@ import { neverBegun, openDraft, openWaiting, sentHere } from "./compose";
 import { KeptDecisions } from "./kept";
 import { maskOf } from "./listed";
 import { SendQueue, type Answer, type Kept } from "./queue";
+import { dropDeeds, whenPassIsThere } from "./pass";
 import { noteFolders } from "./recent";
 import { reasonsText } from "./reasons";
 import { focusFirstOf, reflect, type Deed } from "./reflect";
@@ -40,10 +41,10 @@ export function showLedger(confirmed = view().confirmed): void {
   set({ confirmed, ledger: shownEntries(confirmed, settler.onItsWay), waiting: settler.onItsWay.length });
 }
 
-function send(decision: Decision): Promise<Answer> {
+async function send(decision: Decision): Promise<Answer> {
   if (decision.kind !== "run")
     return write<UndoAnswer>("POST", `/ledger/${decision.of}/${decision.kind}`, { id: decision.id });
-  const { id, macro, ids, described, answers, at, about, cause } = decision;
+  const { id, macro, ids, described, answers, at, about, cause, pass } = decision;
   const request: RunRequest = {
     id,
     macro: { ...macro, steps: [...macro.steps], ...(macro.settings ? { settings: macro.settings } : {}) },
@@ -52,12 +53,15 @@ function send(decision: Decision): Promise<Answer> {
     at,
     about,
     ...(cause ? { cause } : {}),
+    ...(pass ? { pass } : {}),
   };
+  if (pass) await whenPassIsThere();
   return write<RunAnswer>("POST", "/runs", request);
 }
 
 /** The view without some decisions, as if they had not been made. */
 function withdraw(decisions: readonly Decision[]): void {
+  dropDeeds(new Set(decisions.map(({ id }) => id)));
   const touched = new Set<number>();
   for (const { id } of decisions) for (const message of settler.refuse(id)) touched.add(message);
   showLedger();
@@ -89,7 +93,7 @@ function passOver(undo: Exclude<Decision, { kind: "run" }>, why: string): void {
 
 function undone(decisions: readonly Decision[], why: string, problem: ProblemShape | null): boolean {
   withdraw(decisions);
-  neverBegun();
+  if (decisions.some(({ kind }) => kind === "run")) void neverBegun(why);
   const [first] = decisions;
   if (first && first.kind !== "run" && problem?.type === NOTHING_LEFT) {
     passOver(first, why);
@@ -178,8 +182,9 @@ export function takeBack(kind: "undo" | "redo", entry?: EntryShape, before = "")
     ...(entry ? {} : { byKey: true }),
   });
   const touched = new Set<number>(touchedBy(change));
-  reflect(touched, kind === "redo" ? { key: target.id, text: `${name}: ${target.about}` } : null);
+  // What a pass holds for decided is told by the ledger.
   showLedger();
+  reflect(touched, kind === "redo" ? { key: target.id, text: `${name}: ${target.about}` } : null);
   if (kind === "undo") focusFirstOf(touched);
   const done = kind === "undo" ? "Took back" : "Did again";
   notify(`${said}${done}: ${name}${touched.size > 0 ? `, ${target.about || plural(touched.size, "message")}` : ""}.`);

@@ -23,6 +23,8 @@ export type Decision =
       readonly answers: Answers;
       /** What it is on, in words. */
       readonly about: string;
+      /** The pass it was decided in, and how long its message was looked at. */
+      readonly pass?: { readonly id: string; readonly ms: number };
       /** That the messages were only looked at. */
       readonly cause?: typeof READING;
     }

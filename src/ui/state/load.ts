@@ -6,6 +6,7 @@ import { Away, Failed, get, getIndex, Refused } from "./api";
 import type { LoadNews, LoadRequest } from "./index-worker";
 import { keepPlace, lastHere, type Here } from "./arranged";
 import { checkNarrow, expressionOf, goToBatch, goToPlace, relist } from "./browse";
+import { followPass, goOn } from "./pass";
 import { followReading } from "./reading";
 import { resume, showLedger } from "./decide";
 import { Follower } from "./follow";
@@ -94,6 +95,7 @@ export async function start(): Promise<void> {
     follows = true;
     window.addEventListener("pagehide", keepPlace);
     followReading();
+    followPass();
   }
   try {
     const home = await get<Home>("/home");
@@ -103,6 +105,9 @@ export async function start(): Promise<void> {
     await Promise.race([showFirst(), whole]);
     const seq = await whole;
     await resume();
+    const walking = lastHere()?.pass;
+    const open = view().home?.passes.find(({ id }) => id === walking);
+    if (open) await goOn(open);
     new Follower(Math.min(seq, home.seq), () => loadIndex(view().home ?? home)).open();
   } catch (error) {
     started = false;

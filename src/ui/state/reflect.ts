@@ -10,6 +10,7 @@ import {
   listedRows,
   recountSelection,
 } from "./listed";
+import { firstOpen } from "./pass-view";
 import { mailbox, set, view, type Together } from "./store";
 
 /** Bringing the list up to date after messages changed. */
@@ -85,12 +86,20 @@ function reflectMany(touched: ReadonlySet<number>, deed: Deed | null): void {
   foldDecidedGroups();
 }
 
+/** A pass keeps all its rows; one that came to its end goes on where something in it is open again. */
+function reflectInPass(): void {
+  relist();
+  const { pass } = view();
+  if (pass?.ended && firstOpen() >= 0) set({ pass: { ...pass, ended: false } });
+}
+
 /**
  * Those that no longer match stay as decided rows if the person decided them just now; those that match again
  * become plain rows.
  * @param deed what the person has just done; null for what others did, or for what was taken back
  */
 export function reflect(touched: ReadonlySet<number>, deed: Deed | null): void {
+  if (view().pass) return reflectInPass();
   if (touched.size * LOOK_COSTS > mailbox.columns.count) return reflectMany(touched, deed);
   const matches = currentPredicate();
   const again = new Set<number>();
@@ -130,6 +139,16 @@ export function reflect(touched: ReadonlySet<number>, deed: Deed | null): void {
   recountSelection();
 }
 
+/** At the end of a pass's queue: on to what was jumped over, else what it came to is shown, and no key acts on mail. */
+export function endOfQueue(): void {
+  const { pass, listing } = view();
+  if (!pass || pass.ended) return;
+  const at = firstOpen();
+  if (at >= 0) return setFocus(at);
+  set({ pass: { ...pass, ended: true } });
+  setFocus(listing.items.length);
+}
+
 /**
  * The focus goes on to the next message that is not decided; at the end, to one before. From the head of a group
  * it goes to the next head.
@@ -148,6 +167,7 @@ export function advance(acted: ReadonlySet<number>): void {
   }
   if (!acted.has(mailbox.idAt(item)) && open(focus)) return;
   for (let at = focus + 1; at < items.length; at++) if (open(at)) return setFocus(at);
+  if (view().pass) return endOfQueue();
   if (open(focus)) return;
   for (let at = focus - 1; at >= 0; at--) if (open(at)) return setFocus(at);
 }

@@ -14,6 +14,7 @@ import { restorable } from "@/core/ledger";
 import { cut } from "@/core/text";
 import { countText, plural } from "../parts/words";
 import { openAtOnce } from "./compose";
+import { noteDeed } from "./pass";
 import { copyMessages } from "./pass-on";
 import { moveBy, targetDescription, targetIds } from "./select";
 import { NONE } from "@/core/list";
@@ -207,6 +208,7 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const { recording } = view();
   if (recording) set({ recording: [...recording, { id, steps, answers }] });
   const about = aboutText(ids);
+  const pass = noteDeed(id, name, [...plan.change.messages.keys(), ...plan.things.map(({ source }) => source)]);
   decideRun(
     {
       kind: "run",
@@ -217,6 +219,7 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
       described,
       answers,
       about,
+      ...(pass ? { pass } : {}),
     },
     plan.change,
   );

@@ -10,6 +10,7 @@ import {
   type Tallied,
 } from "@/core/list";
 import type { BatchShape, EntryShape, Home, MacroShape, OutgoingShape, RunTarget } from "@/core/api";
+import type { Deed } from "@/core/pass";
 import type { LetterKind } from "@/core/letter";
 import type { Answers, Done, Plan, Question } from "@/core/macro";
 import type { Directory } from "@/core/place";
@@ -47,6 +48,7 @@ export type Dialog =
     }
   | { readonly kind: "select-by" }
   | { readonly kind: "arrange" }
+  | { readonly kind: "jump" }
   | { readonly kind: "form" }
   | { readonly kind: "why" }
   | { readonly kind: "aside" }
@@ -93,6 +95,28 @@ export interface Composing {
   readonly of: number;
   /** What went wrong when it was sent; it is here again because of that. */
   readonly trouble?: string;
+}
+
+/** A walk through messages, one at a time. While one is under way the list holds its queue. */
+export interface Pass {
+  readonly id: string;
+  readonly name: string;
+  /** What it was begun on. */
+  readonly narrow: string;
+  readonly order: ListOrder;
+  readonly queue: ReadonlySet<number>;
+  /** What was decided, as it came; also what was taken back since. */
+  readonly deeds: readonly Deed[];
+  /** Passed over undecided. */
+  readonly skipped: ReadonlySet<number>;
+  /** When it was begun or gone on with here, milliseconds since 1970. */
+  readonly since: number;
+  /** Minutes the person wants to give it. */
+  readonly limit: number | null;
+  /** Whether nothing is left in front: what it came to is shown. */
+  readonly ended: boolean;
+  /** Where one goes back to. */
+  readonly from: { readonly place: string; readonly conditions: readonly string[]; readonly batch: number | null };
 }
 
 export type ReaderPlace = "right" | "below" | "off";
@@ -146,6 +170,7 @@ export interface View {
   readonly together: readonly Together[];
   /** Messages a key could do nothing for, with the reason, until something is done about them. */
   readonly notDone: ReadonlyMap<number, string>;
+  readonly pass: Pass | null;
   readonly opened: boolean;
   readonly readerPlace: ReaderPlace;
   /** What is looked for in the open message; null while nothing is. */
@@ -223,6 +248,7 @@ const NOTHING: View = {
   decided: new Map(),
   together: [],
   notDone: new Map(),
+  pass: null,
   opened: false,
   readerPlace: "right",
   textSize: 3,

@@ -4,3 +4,4 @@ export * from "./ledger";
 export * from "./jobs";
 export * from "./accounts";
 export * from "./answering";
+export * from "./pass";

@@ -1,0 +1,314 @@
+import { MOST_IN_PASS, type PassDetail, type PassShape } from "@/core/api";
+import { messageId } from "@/core/id";
+import type { ListOrder } from "@/core/list";
+import { jumpIn, progressOf, type Deed, type Progress } from "@/core/pass";
+import { countText, plural } from "../parts/words";
+import { get, write } from "./api";
+import { arrangedAt, arrange } from "./arranged";
+import { expressionOf, goToBatch, goToPlace, relist, setFocus } from "./browse";
+import { listedIds, listedRows } from "./listed";
+import { firstOpen, verdictsOf } from "./pass-view";
+import { placeName } from "./places";
+import { endOfQueue } from "./reflect";
+import { targetIds } from "./select";
+import { mailbox, notify, set, useView, view, type Pass } from "./store";
+
+/** The walk through messages that is under way: begun, gone on with, left, and what was decided in it. */
+
+export const progress = (pass: Pass): Progress =>
+  progressOf(
+    {
+      queue: [...pass.queue].filter((id) => mailbox.rowOf(id) !== undefined),
+      decided: verdictsOf(pass),
+      skipped: pass.skipped,
+    },
+    (id) => mailbox.state(messageId(id))?.owed === true,
+  );
+
+/** How many match what it was begun on and are not in it. */
+export function arrivals({ queue }: Pass): number[] {
+  return [...listedIds()].filter((id) => !queue.has(id));
+}
+
+/** What is known of a pass but not told to the server yet. */
+let news: { at?: number; skip: Set<number> } = { skip: new Set() };
+let telling: ReturnType<typeof setTimeout> | undefined;
+const TELL_MS = 800;
+/** A pass the server does not know yet takes no decisions. */
+let made: Promise<unknown> = Promise.resolve();
+export const whenPassIsThere = (): Promise<unknown> => made.catch(() => undefined);
+
+function tell(id: string, more: object = {}): void {
+  clearTimeout(telling);
+  const { at, skip } = news;
+  if (at === undefined && skip.size === 0 && Object.keys(more).length === 0) return;
+  news = { skip: new Set() };
+  const body = { ...(at === undefined ? {} : { at }), ...(skip.size === 0 ? {} : { skip: [...skip] }), ...more };
+  // Where it is not noted, nothing is lost but the place: decisions are noted with their runs.
+  void made.then(() => write("PATCH", `/passes/${id}`, body)).catch(() => undefined);
+}
+
+function tellSoon(id: string): void {
+  clearTimeout(telling);
+  telling = setTimeout(() => tell(id), TELL_MS);
+}
+
+/** When the focused message came before the eyes. */
+let shownAt = 0;
+/** Who looks away for longer than this has not been deciding. */
+const LONGEST_LOOK_MS = 600_000;
+
+/** Puts a pass on the screen. */
+function show(pass: Pass, at: number | null): void {
+  shownAt = performance.now();
+  set({
+    pass,
+    order: pass.order,
+    group: "none",
+    opened: true,
+    selection: { kind: "some", ids: new Set() },
+    selected: 0,
+  });
+  relist();
+  const open = firstOpen(0);
+  const row = at === null ? undefined : mailbox.rowOf(at);
+  const place = row === undefined ? -1 : view().listing.placeOf(row);
+  if (place >= 0) setFocus(place);
+  else if (open >= 0) setFocus(open);
+  if (open < 0) endOfQueue();
+}
+
+/** Begins a pass over messages, in an order. */
+function begin(ids: readonly number[], name: string, narrow: string, order: ListOrder): void {
+  const id = crypto.randomUUID();
+  made = write("POST", "/passes", { id, name, narrow, order, queue: ids });
+  made.catch(() => notify("The server does not know this pass: it cannot be gone on with elsewhere.", "trouble"));
+  const now = Date.now();
+  const { place, conditions, batch } = view();
+  show(
+    {
+      id,
+      name,
+      narrow,
+      order,
+      queue: new Set(ids),
+      deeds: [],
+      skipped: new Set(),
+      since: now,
+      limit: null,
+      ended: false,
+      from: { place, conditions, batch },
+    },
+    null,
+  );
+}
+
+/** Goes on with a pass where it was left, here or elsewhere. */
+export async function goOn({ id }: Pick<PassShape, "id">): Promise<void> {
+  try {
+    const read = await get<PassDetail>(`/passes/${id}`);
+    const { queue, skipped, deeds, name, narrow, order, limit, at } = read;
+    const { place, conditions, batch } = view();
+    made = Promise.resolve();
+    show(
+      {
+        id,
+        name,
+        narrow,
+        order,
+        limit,
+        queue: new Set(queue),
+        skipped: new Set(skipped),
+        deeds: deeds.map((deed) => ({ ...deed, at: Date.parse(deed.at) })),
+        since: Date.now(),
+        ended: false,
+        from: { place, conditions, batch },
+      },
+      at,
+    );
+  } catch (error) {
+    notify(error instanceof Error ? error.message : "The pass could not be read.", "trouble");
+  }
+}
+
+/** What a pass on the list would be begun on. */
+const here = (): string => expressionOf(view().place, view().conditions);
+
+/** Begins a pass on what is selected, else on what is listed; one of the same place that was left is gone on with. */
+export function startPass(anew = false): void {
+  const { selected, place, conditions, batch, home } = view();
+  const narrow = here();
+  const left = selected === 0 ? home?.passes.find((one) => one.narrow === narrow) : undefined;
+  if (left && !anew) {
+    notify(`Going on with the pass of ${left.name}: ${countText(left.length - left.decided)} to go.`);
+    return void goOn(left);
+  }
+  const ids = selected > 0 ? targetIds() : [...listedIds()];
+  if (ids.length === 0) return notify("There is no message to go through.");
+  if (ids.length > MOST_IN_PASS)
+    return notify(`A pass goes through ${countText(MOST_IN_PASS)} messages at most: narrow the list first.`, "trouble");
+  const of =
+    home?.batches.find((one) => one.id === batch)?.name ?? ([placeName(place), ...conditions].join(", ") || "all mail");
+  const name = selected > 0 ? `${countText(ids.length)} of ${of}` : of;
+  begin(ids, name.slice(0, 200), narrow, arrangedAt(place, batch).pass ?? "oldest");
+}
+
+function goBack({ place, conditions, batch }: Pass["from"]): void {
+  if (batch === null) goToPlace(place, conditions);
+  else goToBatch(batch, conditions);
+}
+
+/** Leaves it where it is: it can be gone on with, here or elsewhere. */
+export function leavePass(): void {
+  const { pass, focusId } = view();
+  if (!pass) return;
+  const { left, skipped } = progress(pass);
+  const { from } = pass;
+  goBack(from);
+  if (focusId !== null) {
+    const row = mailbox.rowOf(focusId);
+    const place = row === undefined ? -1 : view().listing.placeOf(row);
+    if (place >= 0) setFocus(place);
+  }
+  if (left + skipped > 0)
+    notify(`The pass of ${pass.name} is left: ${countText(left + skipped)} to go. P goes on with it.`);
+}
+
+export const togglePass = (): void => (view().pass ? leavePass() : startPass());
+
+/** A pass that came to its end is closed. */
+export function closePass(): void {
+  const { pass } = view();
+  if (!pass) return;
+  tell(pass.id, { ended: true });
+  goBack(pass.from);
+}
+
+/** Notes that a run decides messages of the pass. @returns how long the message was looked at; null outside of a pass */
+export function noteDeed(run: string, macro: string, messages: Iterable<number>): { id: string; ms: number } | null {
+  const { pass } = view();
+  if (!pass) return null;
+  const mine = [...messages].filter((id) => pass.queue.has(id));
+  const ms = Math.round(Math.min(LONGEST_LOOK_MS, performance.now() - shownAt));
+  const at = Date.now();
+  const deeds = mine.map((message): Deed => ({ message, run, macro, ms, at }));
+  set({ pass: { ...pass, deeds: [...pass.deeds, ...deeds] } });
+  return { id: pass.id, ms };
+}
+
+/** Runs that were refused decided nothing. */
+export function dropDeeds(runs: ReadonlySet<string>): void {
+  const { pass } = view();
+  if (pass?.deeds.some(({ run }) => runs.has(run)))
+    set({ pass: { ...pass, deeds: pass.deeds.filter(({ run }) => !runs.has(run)) } });
+}
+
+/** Those that were passed over are gone through again. */
+export function againSkipped(): void {
+  const { pass } = view();
+  if (!pass) return;
+  set({ pass: { ...pass, skipped: new Set(), ended: false, since: Date.now() } });
+  const at = firstOpen(0);
+  if (at >= 0) setFocus(at);
+}
+
+/** What has come since it was begun is gone through as well. */
+export function addArrivals(ids: readonly number[]): void {
+  const { pass } = view();
+  if (!pass || ids.length === 0) return;
+  tell(pass.id, { add: ids, ended: false });
+  set({ pass: { ...pass, queue: new Set([...pass.queue, ...ids]), ended: false, since: Date.now() } });
+  relist();
+  const at = firstOpen(0);
+  if (at >= 0) setFocus(at);
+  notify(`${plural(ids.length, "message")} more to go through.`);
+}
+
+/** Another order for what is to come, kept for the place. */
+export function orderPass(order: ListOrder): void {
+  const { pass } = view();
+  if (!pass) return;
+  set({ pass: { ...pass, order }, order });
+  tell(pass.id, { order });
+  arrange({ pass: order });
+  relist();
+}
+
+/** Minutes the person wants to give it. */
+export function limitPass(limit: number | null): void {
+  const { pass } = view();
+  if (!pass) return;
+  set({ pass: { ...pass, limit } });
+  tell(pass.id, { limit });
+}
+
+/** Goes to a number or a word. @returns what is wrong with it, or null */
+export function jump(typed: string): string | null {
+  const { listing, focus } = view();
+  const found = jumpIn(typed, listing.items.length, focus, (place) => {
+    const row = listing.items[place]!;
+    return `${mailbox.text(row, "fromName")} ${mailbox.text(row, "fromAddress")} ${mailbox.text(row, "subject")}`;
+  });
+  if (!found.ok) return found.why;
+  set({ anchor: null });
+  setFocus(found.place);
+  return null;
+}
+
+/** Begins a pass over what is owed. */
+export function startOwed(order: ListOrder): void {
+  closePass();
+  goToPlace("owed");
+  const ids = [...listedRows()].map((row) => mailbox.columns.id[row]!);
+  if (ids.length > 0) begin(ids, "Owed", "owed", order);
+}
+
+/** On from the message with the focus, decided or not: at the end of the queue to what was jumped over. */
+export function passNext(): boolean {
+  const { pass, focus, focusId, listing, decided } = view();
+  if (!pass || pass.ended || focus < listing.items.length - 1) return false;
+  if (focusId !== null && !decided.has(focusId)) skip(focusId);
+  endOfQueue();
+  return true;
+}
+
+function skip(id: number): void {
+  const { pass } = view();
+  if (!pass || pass.skipped.has(id) || !pass.queue.has(id)) return;
+  news.skip.add(id);
+  set({ pass: { ...pass, skipped: new Set([...pass.skipped, id]) } });
+}
+
+/** Follows the focus: a message one goes on from undecided was skipped, and how long each is looked at is told. */
+export const followPass = (): (() => void) =>
+  useView.subscribe((now, before) => {
+    const left = before.pass !== null && now.pass?.id !== before.pass.id;
+    if (left) {
+      const { left: open, skipped } = progress(before.pass!);
+      tell(before.pass!.id, open + skipped === 0 ? { ended: true } : {});
+    }
+    if (!now.pass) return;
+    if (now.pass.ended && before.pass?.ended === false)
+      tell(now.pass.id, progress(now.pass).skipped === 0 ? { ended: true } : {});
+    if (now.focusId === before.focusId) return;
+    shownAt = performance.now();
+    if (now.focusId !== null) news.at = now.focusId;
+    const went = !left && now.focus === before.focus + 1 && before.focusId !== null;
+    if (went && !verdictsOf(now.pass).has(before.focusId!)) skip(before.focusId!);
+    tellSoon(now.pass.id);
+  });
+
+/** What was decided in this pass by another window. */
+export async function refreshPass(): Promise<void> {
+  const open = view().pass;
+  if (!open) return;
+  const read = await get<PassDetail>(`/passes/${open.id}`).catch(() => null);
+  const { pass } = view();
+  if (!read || pass?.id !== open.id) return;
+  const known = new Set(pass.deeds.map(({ run, message }) => `${run} ${message}`));
+  const more = read.deeds.filter(({ run, message }) => !known.has(`${run} ${message}`));
+  const deeds = [...pass.deeds, ...more.map((deed) => ({ ...deed, at: Date.parse(deed.at) }))];
+  const queue = new Set([...pass.queue, ...read.queue]);
+  set({ pass: { ...pass, deeds: deeds.sort((a, b) => a.at - b.at), queue } });
+  relist();
+}
