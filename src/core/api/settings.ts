@@ -24,6 +24,13 @@ export const settingsShape = z.object({
     .max(60)
     .nullable()
     .describe("seconds after which an opened message counts as read; null for never"),
+  lookSeconds: z
+    .number()
+    .int()
+    .min(10)
+    .max(3600)
+    .nullable()
+    .describe("a message of a pass that is looked at longer shows that; null for no timer"),
   holdSeconds: z.number().int().min(0).max(120).describe("how long a message is held back before it leaves"),
   mostPeople: z.number().int().min(1).max(1000).describe("a letter to more people than this is asked about"),
   afterwards: shortId

@@ -104,15 +104,15 @@ describe("conflicts", () => {
     ).toEqual([]);
   });
   test("the same keys, and a sequence whose beginning is bound", () => {
-    const bindings = bindingsOf([["KeyP", "next"]], {
+    const bindings = bindingsOf([["KeyX", "next"]], {
       ...deck(),
       extra: [
-        { keys: "KeyP", macro: 1 },
-        { keys: "KeyP KeyF", macro: 2 },
+        { keys: "KeyX", macro: 1 },
+        { keys: "KeyX KeyF", macro: 2 },
       ],
     });
     expect(conflictsAmong(bindings).map((c) => c.kind)).toEqual(["same-keys", "shadows", "shadows"]);
-    expect(clashesWith(bindings, "KeyP KeyF KeyF")).toHaveLength(3);
+    expect(clashesWith(bindings, "KeyX KeyF KeyF")).toHaveLength(3);
     expect(clashesWith(bindings, "KeyM")).toHaveLength(0);
   });
   test("a beginning is a shadow whichever was bound first; one key in another's name is none", () => {
@@ -120,9 +120,9 @@ describe("conflicts", () => {
       const bindings = bindingsOf([], { ...deck(), extra: keys.map((one, macro) => ({ keys: one, macro })) });
       return conflictsAmong(bindings).map(({ kind, first }) => [kind, writeSequence(first.keys)]);
     };
-    expect(kinds("KeyP", "KeyP KeyF")).toEqual([["shadows", "KeyP"]]);
-    expect(kinds("KeyP KeyF", "KeyP")).toEqual([["shadows", "KeyP"]]);
-    expect(kinds("KeyF", "KeyP KeyF")).toEqual([]);
+    expect(kinds("KeyX", "KeyX KeyF")).toEqual([["shadows", "KeyX"]]);
+    expect(kinds("KeyX KeyF", "KeyX")).toEqual([["shadows", "KeyX"]]);
+    expect(kinds("KeyF", "KeyX KeyF")).toEqual([]);
     expect(kinds("F1", "F11 KeyF")).toEqual([]);
   });
   test("keys that browsers keep are known", () => {
@@ -153,7 +153,7 @@ describe("the matcher", () => {
   const bound: Deck = {
     ...deck(["KeyF", 1]),
     extra: [
-      { keys: "KeyP KeyF", macro: 2 },
+      { keys: "KeyX KeyF", macro: 2 },
       { keys: "Ctrl+KeyE", macro: 3 },
     ],
   };
@@ -165,7 +165,7 @@ describe("the matcher", () => {
           [
             ["KeyF", 0],
             ["Ctrl+KeyE", 10],
-            ["KeyP", 20],
+            ["KeyX", 20],
             ["KeyF", 30],
           ],
           bound,
@@ -178,7 +178,7 @@ describe("the matcher", () => {
       runs(
         play(
           [
-            ["KeyP", 0],
+            ["KeyX", 0],
             ["KeyF", SEQUENCE_WAIT_MS + 1],
           ],
           bound,
@@ -190,7 +190,7 @@ describe("the matcher", () => {
     expect(
       play(
         [
-          ["KeyP", 0],
+          ["KeyX", 0],
           ["KeyJ", 5],
         ],
         bound,
@@ -199,7 +199,7 @@ describe("the matcher", () => {
   });
   test("modifiers alone mean nothing, and do not end a sequence", () => {
     const table = keyTable(bindingsOf([], bound));
-    const waiting = matchKey(table, IDLE, { type: "down", chord: readChord("KeyP")!, repeat: false }, 0).state;
+    const waiting = matchKey(table, IDLE, { type: "down", chord: readChord("KeyX")!, repeat: false }, 0).state;
     const shift = { code: "ShiftLeft", shift: true, ctrl: false, alt: false, meta: false };
     expect(matchKey(table, waiting, { type: "down", chord: shift, repeat: false }, 1)).toEqual({
       state: waiting,

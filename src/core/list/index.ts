@@ -25,3 +25,4 @@ export {
 } from "./selection";
 export { scrolledTo, TALLEST_PX, viewportOf, type Scrolling, type Viewport } from "./viewport";
 export { Tally, WEEK_MS, type Count, type Tallied } from "./tally";
+export { byImportance, importanceOf, type Weighable, type Weighed } from "./importance";

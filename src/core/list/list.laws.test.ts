@@ -158,11 +158,17 @@ describe("a listing", () => {
       "comes back": (c, row) => (Number.isNaN(c.deferMs[row]) ? Infinity : c.deferMs[row]!),
       largest: (c, row) => -c.size[row]!,
       smallest: (c, row) => c.size[row]!,
+      importance: (c, row) => -(c.size[row]! % 3),
     };
     fc.assert(
       fc.property(arb, ({ columns, mask, order }) => {
         const rows = matchingRows(Uint8Array.from(mask));
-        const { items } = listingOf(columns, rows, { order, group: "none", folded: new Set() }, ZONE);
+        const { items } = listingOf(
+          columns,
+          rows,
+          { order, group: "none", folded: new Set(), weightOf: (row) => columns.size[row]! % 3 },
+          ZONE,
+        );
         const key =
           order === "last answer"
             ? (row: number) =>

@@ -10,6 +10,8 @@ export interface Arrangement {
   readonly folded: ReadonlySet<string>;
   /** Whether pinned messages stand on top; those that are back from being deferred do in any case. */
   readonly pinned?: boolean;
+  /** How much a row weighs, for the order of importance. */
+  readonly weightOf?: ((row: number) => number) | undefined;
   /** Messages that stand together under one line, where the first of them was, in a list without groups. */
   readonly gathered?: readonly Gathered[];
 }
@@ -163,7 +165,7 @@ function withLines(columns: Columns, sorted: Int32Array, arrangement: Arrangemen
 /** @param rows those to be listed, oldest first */
 export function listingOf(columns: Columns, rows: Int32Array, arrangement: Arrangement, zone: Zone): Listing {
   const { order, group, folded, pinned = false, gathered = [] } = arrangement;
-  const inOrder = ordered(columns, rows, order);
+  const inOrder = ordered(columns, rows, order, arrangement.weightOf);
   if (group === "none") {
     const { sorted, top } = raise(inOrder, isRaised(columns, pinned));
     if (gathered.length > 0) return withLines(columns, sorted, arrangement);

@@ -11,10 +11,11 @@ export const ORDERS = [
   "smallest",
   "last answer",
   "comes back",
+  "importance",
 ] as const;
 /**
  * "last answer": threads in which something was said last come first. "comes back": what is deferred for the
- * shortest time first, and what is not deferred last.
+ * shortest time first, and what is not deferred last. "importance": as it is weighed from outside, see importance.ts.
  */
 export type ListOrder = (typeof ORDERS)[number];
 
@@ -75,8 +76,16 @@ function lastAnswers(columns: Columns, rows: Int32Array): Map<number, number> {
   return last;
 }
 
-/** @param rows oldest first */
-export function ordered(columns: Columns, rows: Int32Array, order: ListOrder): Int32Array {
+/**
+ * @param rows oldest first
+ * @param weightOf how much a row weighs, for the order of importance
+ */
+export function ordered(
+  columns: Columns,
+  rows: Int32Array,
+  order: ListOrder,
+  weightOf: (row: number) => number = () => 0,
+): Int32Array {
   switch (order) {
     case "oldest":
       return rows;
@@ -92,6 +101,12 @@ export function ordered(columns: Columns, rows: Int32Array, order: ListOrder): I
       return byNumber(rows, (row) => columns.size[row]!, order === "largest");
     case "comes back":
       return byNumber(rows, (row) => (columns.deferMs[row]! >= 0 ? columns.deferMs[row]! : Infinity), false);
+    case "importance": {
+      // Each is weighed once: comparing would do it again and again.
+      const weights = new Map<number, number>();
+      for (const row of rows) weights.set(row, weightOf(row));
+      return byNumber(rows, (row) => weights.get(row)!, true);
+    }
     case "last answer": {
       const last = lastAnswers(columns, rows);
       return byNumber(rows, (row) => last.get(columns.thread[row]!)!, true);

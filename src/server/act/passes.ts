@@ -12,8 +12,8 @@ import { readTest } from "./messages";
 
 type Row = Omit<PassShape, "narrow" | "startedAt" | "endedAt"> & {
   readonly narrow: StoredNarrow;
-  readonly startedAt: Date;
-  readonly endedAt: Date | null;
+  readonly started: number;
+  readonly ended: number | null;
 };
 
 /** So many that are not ended are offered to be gone on with. */
@@ -22,18 +22,18 @@ const MOST_OPEN = 20;
 async function passesOf(sql: Queryable, person: PersonId, id: string | null): Promise<PassShape[]> {
   const { nameOf } = await readNames(sql, person);
   const rows = await sql<Row[]>`
-    select p.id, p.name, p.narrow, p."order", p.at, p.limit_minutes as limit, p.started_at as "startedAt",
-      p.ended_at as "endedAt", cardinality(p.queue) as length,
+    select p.id, p.name, p.narrow, p."order", p.at, p.limit_minutes as limit, (extract(epoch from p.started_at) * 1000)::float8 as started,
+      (extract(epoch from p.ended_at) * 1000)::float8 as ended, cardinality(p.queue) as length,
       (select count(distinct d.message)::int from pass_deed d left join ledger l on l.person = d.person and l.run = d.run
         where d.person = p.person and d.pass = p.id and l.state is distinct from 'undone') as decided
     from pass p where p.person = ${person}
       and (p.id = ${id}::uuid or (${id}::uuid is null and p.ended_at is null))
     order by p.started_at desc, p.id limit ${MOST_OPEN}`;
-  return rows.map(({ narrow, startedAt, endedAt, ...row }) => ({
+  return rows.map(({ narrow, started, ended, ...row }) => ({
     ...row,
     narrow: loadNarrow(narrow, nameOf),
-    startedAt: startedAt.toISOString(),
-    endedAt: endedAt?.toISOString() ?? null,
+    startedAt: new Date(started).toISOString(),
+    endedAt: ended === null ? null : new Date(ended).toISOString(),
   }));
 }
 
@@ -46,7 +46,7 @@ async function detailOf(sql: Queryable, person: PersonId, id: string): Promise<P
   const [lists] = await sql<{ queue: number[]; skipped: number[] }[]>`
     select queue, skipped from pass where person = ${person} and id = ${id}`;
   const deeds = await readDeeds(sql, person, id);
-  return { ...pass, ...lists!, deeds: deeds.map(({ at, ...deed }) => ({ ...deed, at: at.toISOString() })) };
+  return { ...pass, ...lists!, deeds: deeds.map((deed) => ({ ...deed, at: new Date(deed.at).toISOString() })) };
 }
 
 export const readPass = ({ db, person }: Context, id: string): Promise<PassDetail> => detailOf(db.sql, person, id);

@@ -15,6 +15,7 @@ const USUAL: Settings = {
   order: "newest",
   pinnedFirst: false,
   readAfter: 2,
+  lookSeconds: null,
   holdSeconds: 10,
   mostPeople: 10,
   afterwards: null,

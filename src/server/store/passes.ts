@@ -25,12 +25,13 @@ export interface DeedRow {
   readonly run: RunId;
   readonly macro: string;
   readonly ms: number;
-  readonly at: Date;
+  /** Milliseconds since 1970. */
+  readonly at: number;
 }
 
 /** What was decided in a pass, and not taken back whole, as it came. */
 export const readDeeds = (sql: Queryable, person: PersonId, pass: string): Promise<DeedRow[]> =>
   sql<DeedRow[]>`
-    select d.message, d.run, d.macro, d.ms, d.at from pass_deed d
+    select d.message, d.run, d.macro, d.ms, (extract(epoch from d.at) * 1000)::float8 as at from pass_deed d
       left join ledger l on l.person = d.person and l.run = d.run
     where d.person = ${person} and d.pass = ${pass} and l.state is distinct from 'undone' order by d.at, d.message`;

@@ -17,6 +17,7 @@ export const ORDER_TEXT: Record<ListOrder, string> = {
   smallest: "smallest first",
   "last answer": "by last answer",
   "comes back": "what comes back first",
+  importance: "most important first",
 };
 const GROUP_TEXT: Record<Grouping, string> = {
   none: "not in groups",

@@ -9,6 +9,8 @@ import { useFrame } from "../input/frame";
 import { useKeyboard } from "../input/keyboard";
 import { useNarrowScreen } from "../parts/narrow-screen";
 import { Notice } from "../parts/notice";
+import { PassView } from "../pass/pass";
+import { PassBar } from "../pass/pass-bar";
 import { Reader } from "../reader/reader";
 import { takeBack } from "../state/decide";
 import { set, useView } from "../state/store";
@@ -57,6 +59,7 @@ export function Bench() {
   const current = useView((v) => v.peek ?? v.deck);
   const opened = useView((v) => v.opened);
   const composing = useView((v) => v.composing);
+  const pass = useView((v) => v.pass);
   const phone = useNarrowScreen();
   const layer = useLayer();
   const deck = decks.find((d) => d.number === current) ?? null;
@@ -86,20 +89,24 @@ export function Bench() {
   return (
     <div className="grid h-full min-w-0 grid-rows-[1fr_auto_auto]">
       <main id="main" className="flex min-h-0 min-w-0 flex-col">
-        <Line />
+        {pass ? <PassBar pass={pass} /> : <Line />}
         <RecordingBar />
         <KeepBar />
-        <div className={`grid min-h-0 flex-1 ${single ? "" : ARRANGED[where]}`}>
-          {!reading && !(single && composing) && (
-            <div
-              className={`min-h-0 print:hidden ${single ? "" : where === "below" ? "border-b border-rule" : "border-r border-rule"}`}
-            >
-              <List tall={phone} />
-            </div>
-          )}
-          {(!single || reading || composing) &&
-            (composing ? <Composer key={composing.key} composing={composing} /> : <Reader />)}
-        </div>
+        {pass && !composing ? (
+          <PassView pass={pass} />
+        ) : (
+          <div className={`grid min-h-0 flex-1 ${single ? "" : ARRANGED[where]}`}>
+            {!reading && !(single && composing) && (
+              <div
+                className={`min-h-0 print:hidden ${single ? "" : where === "below" ? "border-b border-rule" : "border-r border-rule"}`}
+              >
+                <List look={phone ? "tall" : "wide"} />
+              </div>
+            )}
+            {(!single || reading || composing) &&
+              (composing ? <Composer key={composing.key} composing={composing} /> : <Reader />)}
+          </div>
+        )}
       </main>
       {foreseen && <Foresight macro={foreseen} />}
       <aside

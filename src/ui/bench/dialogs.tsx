@@ -6,11 +6,13 @@ import { Picker } from "../parts/picker";
 import { Keys } from "./keys-dialog";
 import { goToBatch, goToPlace } from "../state/browse";
 import { AWAITED, DEFERRED, MARKED, OWED, placeOf } from "../state/places";
+import { goOn } from "../state/pass";
 import { runMacro } from "../state/run";
 import { set, useView } from "../state/store";
 import { AsideList } from "../aside/aside-list";
 import { Confirm } from "../foresight/confirm";
 import { BatchDialog } from "../batches/batch-dialog";
+import { Jump } from "../pass/jump";
 import { Arrange, SelectByChoice } from "./arrange";
 import { Ask } from "./ask";
 import { Form } from "./form";
@@ -36,6 +38,7 @@ function GoTo() {
   const labels = useView((v) => v.directory.labels);
   const batches = useView((v) => v.home?.batches);
   const markers = useView((v) => v.directory.markers);
+  const passes = useView((v) => v.home?.passes);
   const choices = [
     ...(batches ?? []).map((batch) => ({ id: `batch ${batch.id}`, name: batch.name, detail: "batch" })),
     ...folders.map((folder) => ({
@@ -49,6 +52,11 @@ function GoTo() {
       name: `${marker.letter} ${marker.meaning}`,
       detail: "marker",
     })),
+    ...(passes ?? []).map((pass) => ({
+      id: `pass ${pass.id}`,
+      name: `Pass of ${pass.name}`,
+      detail: `${pass.decided} of ${pass.length}`,
+    })),
     { id: `place ${DEFERRED}`, name: "Deferred", detail: "until their time" },
     { id: `place ${AWAITED}`, name: "Awaited", detail: "until an answer comes" },
     { id: `place ${OWED}`, name: "Owed", detail: "still to be answered" },
@@ -60,7 +68,8 @@ function GoTo() {
     close();
     const [kind, target] = [id.slice(0, id.indexOf(" ")), id.slice(id.indexOf(" ") + 1)];
     if (kind === "screen") return router.push(target);
-    if (kind === "batch") goToBatch(Number(target));
+    if (kind === "pass") void goOn({ id: target });
+    else if (kind === "batch") goToBatch(Number(target));
     else goToPlace(target);
     router.push("/");
   };
@@ -93,6 +102,7 @@ export function Dialogs() {
   if (dialog?.kind === "keys") return <Keys />;
   if (dialog?.kind === "select-by") return <SelectByChoice />;
   if (dialog?.kind === "arrange") return <Arrange />;
+  if (dialog?.kind === "jump") return <Jump />;
   if (dialog?.kind === "form") return <Form />;
   if (dialog?.kind === "why") return <Why />;
   if (dialog?.kind === "aside") return <AsideList />;

@@ -7,13 +7,14 @@ import { wayText } from "../parts/way";
 import { expressionOf } from "../state/browse";
 import { groupVerdicts } from "../state/listed";
 import { mailbox, useView } from "../state/store";
+import { weigh } from "../state/weigh";
 import { groupName, Head } from "./head";
-import { Row, type RowState } from "./row";
+import { Row, type Look, type RowState } from "./row";
 
 interface Props {
   readonly viewport: Viewport;
   readonly rowPx: number;
-  readonly tall: boolean;
+  readonly look: Look;
   /** The row a finger moves, and how far. */
   readonly swiping: { readonly row: string; readonly offsetPx: number } | null;
 }
@@ -25,6 +26,7 @@ const MINUTE_MS = 60_000;
 function useHints(): (row: number) => string {
   const directory = useView((v) => v.directory);
   const showFolder = useView((v) => !v.place.startsWith("folder="));
+  const weighs = useView((v) => v.order === "importance");
   const outgoing = useView((v) => v.outgoing);
   // Seconds are counted while something is about to leave; rows whose words stay the same are not drawn anew.
   const nowMs = useNow(outgoing.size > 0 ? SECOND_MS : MINUTE_MS);
@@ -38,9 +40,10 @@ function useHints(): (row: number) => string {
       const way = outgoing.get(id[row]!);
       const going = way ? wayText(way, zone, nowMs) : folder[row] === drafts ? "draft" : "";
       const names = labelSets[labelSet[row]!]!.map((id) => labels.get(id) ?? "");
-      return [going, ...names, showFolder ? (folders.get(folder[row]!) ?? "") : ""].filter(Boolean).join(", ");
+      const why = weighs ? weigh(row, nowMs).reasons.slice(0, 3) : [];
+      return [going, ...why, ...names, showFolder ? (folders.get(folder[row]!) ?? "") : ""].filter(Boolean).join(", ");
     };
-  }, [directory, showFolder, outgoing, zone, nowMs]);
+  }, [directory, showFolder, weighs, outgoing, zone, nowMs]);
 }
 
 /** Rows drawn at once, usually: as many pieces of the page are used again and again. */
@@ -59,7 +62,7 @@ function stateOf(row: number): RowState {
 }
 
 /** The rows in sight, heads of groups among them, in a block that moves with the scroll bar. */
-export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
+export function ListRows({ viewport, rowPx, look, swiping }: Props) {
   const listing = useView((v) => v.listing);
   const grouping = useView((v) => v.group);
   const focus = useView((v) => v.focus);
@@ -68,6 +71,7 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
   const decided = useView((v) => v.decided);
   const together = useView((v) => v.together);
   const notDone = useView((v) => v.notDone);
+  const skipped = useView((v) => v.pass?.skipped);
   // What a row shows may have changed with it.
   useView((v) => v.version);
   const directory = useView((v) => v.directory);
@@ -114,11 +118,12 @@ export function ListRows({ viewport, rowPx, tall, swiping }: Props) {
         generation={mailbox.generation}
         place={at}
         topPx={topPx}
-        tall={tall}
+        look={look}
         focused={at === focus}
         ticked={selected > 0 && isSelected(selection, id) && (selection.kind === "some" || verdict === undefined)}
         verdict={verdict}
         notDone={notDone.get(id)}
+        skipped={skipped?.has(id) ?? false}
         markers={directory.markers}
         hint={hintOf(row)}
         nowMs={nowMs}

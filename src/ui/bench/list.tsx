@@ -5,7 +5,7 @@ import { DEFERRED, placeOf } from "../state/places";
 import { mailbox, useView } from "../state/store";
 import { useCounts } from "../state/tally";
 import { ListRows } from "./list-rows";
-import { ROW_HEIGHT, TALL_ROW_HEIGHT } from "./row";
+import { ROW_HEIGHTS, type Look } from "./row";
 import { SwipeStrip } from "./swipe-strip";
 import { useListPointers } from "./use-list-pointers";
 import { useViewport } from "./use-viewport";
@@ -57,13 +57,13 @@ function Empty() {
 }
 
 /** The list over the column index: whatever its length, only the rows in sight exist. */
-export function List({ tall }: { readonly tall: boolean }) {
+export function List({ look }: { readonly look: Look }) {
   const listing = useView((v) => v.listing);
   const focus = useView((v) => v.focus);
   const selected = useView((v) => v.selected);
-  const rowPx = tall ? TALL_ROW_HEIGHT : ROW_HEIGHT;
+  const rowPx = ROW_HEIGHTS[look];
   const { box, onScroll, ...viewport } = useViewport(listing, focus, rowPx);
-  const { swiping, pointers, press, macroOn } = useListPointers(tall);
+  const { swiping, pointers, press, macroOn } = useListPointers(look === "tall");
   const focused = listing.items[focus];
   const activeId =
     focused === undefined ? undefined : isHead(focused) ? `head-${focus}` : `row-${mailbox.columns.id[focused]}`;
@@ -94,7 +94,7 @@ export function List({ tall }: { readonly tall: boolean }) {
               count={Math.max(1, selected)}
             />
           )}
-          <ListRows viewport={viewport} rowPx={rowPx} tall={tall} swiping={swiping} />
+          <ListRows viewport={viewport} rowPx={rowPx} look={look} swiping={swiping} />
         </div>
       )}
     </div>

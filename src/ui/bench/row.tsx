@@ -10,6 +10,15 @@ import { Marked } from "../parts/marked";
 
 export const ROW_HEIGHT = 30;
 export const TALL_ROW_HEIGHT = 66;
+export const QUEUE_ROW_HEIGHT = 48;
+
+/** How rows look: one line on a wide screen, taller for a thumb, and narrow beside the message of a pass. */
+export type Look = "wide" | "tall" | "queue";
+export const ROW_HEIGHTS: Readonly<Record<Look, number>> = {
+  wide: ROW_HEIGHT,
+  tall: TALL_ROW_HEIGHT,
+  queue: QUEUE_ROW_HEIGHT,
+};
 
 /** What can change about a message while its row stays where it is; times in milliseconds, NaN for none. */
 export interface RowState {
@@ -27,12 +36,14 @@ interface Props extends RowState {
   readonly generation: number;
   readonly place: number;
   readonly topPx: number;
-  readonly tall: boolean;
+  readonly look: Look;
   readonly focused: boolean;
   readonly ticked: boolean;
   readonly verdict: string | undefined;
   /** Why a key could do nothing for it. */
   readonly notDone: string | undefined;
+  /** Passed over undecided in a pass. */
+  readonly skipped: boolean;
   readonly markers: readonly Marker[];
   readonly hint: string;
   readonly nowMs: number;
@@ -54,11 +65,12 @@ export const Row = memo(function Row({
   row,
   place,
   topPx,
-  tall,
+  look,
   focused,
   ticked,
   verdict,
   notDone,
+  skipped,
   markers,
   hint,
   nowMs,
@@ -166,7 +178,33 @@ export const Row = memo(function Row({
   const pulled = offsetPx === 0 ? {} : { transform: `translateX(${offsetPx}px)` };
   const frame = `${ticked ? "bg-spruce-soft" : ""} ${focused ? "shadow-[inset_0_0_0_2px_var(--ink)]" : ""} border-b border-rule-soft absolute inset-x-0 cursor-default contain-strict`;
 
-  if (tall)
+  if (look === "queue")
+    return (
+      <div
+        {...common}
+        style={{ top: topPx, height: QUEUE_ROW_HEIGHT, ...pulled }}
+        className={`grid grid-cols-[40px_1fr] items-center gap-x-2 border-b border-rule-soft px-2.5 text-[13px] contain-strict absolute inset-x-0 cursor-default ${focused ? "bg-sheet shadow-[inset_4px_0_0_0_var(--ink)]" : "bg-well"} ${ticked ? "bg-spruce-soft" : ""}`}
+      >
+        <span
+          className={`num self-start pt-1.5 text-right text-xs ${old && !decided ? "font-bold text-amber" : "text-ink-2"}`}
+        >
+          {ageText(age)}
+        </span>
+        <span className={`min-w-0 ${decided ? "text-ink-3 line-through" : skipped ? "text-ink-3" : ""}`}>
+          <span className={`block truncate ${decided ? "" : "font-semibold"}`}>{from}</span>
+          <span className="block truncate">
+            {notDone !== undefined && !decided ? (
+              <b className="text-brick">not done: {notDone}</b>
+            ) : verdict === undefined ? (
+              subject
+            ) : (
+              `${verdict} · ${subject}`
+            )}
+          </span>
+        </span>
+      </div>
+    );
+  if (look === "tall")
     return (
       <div
         {...common}

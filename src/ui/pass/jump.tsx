@@ -31,7 +31,10 @@ export function Jump() {
           }}
           className="w-full border-b border-rule bg-transparent px-3 py-2.5 outline-none"
         />
-        <p role={problem ? "alert" : "status"} className={`px-3 py-2 text-[13px] ${problem ? "text-brick" : "text-ink-2"}`}>
+        <p
+          role={problem ? "alert" : "status"}
+          className={`px-3 py-2 text-[13px] ${problem ? "text-brick" : "text-ink-2"}`}
+        >
           {problem ?? "Enter goes there; what lies between stays to be decided."}
         </p>
       </form>

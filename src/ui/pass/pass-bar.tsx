@@ -4,7 +4,6 @@ import { ORDERS, type ListOrder } from "@/core/list";
 import { ORDER_TEXT } from "../bench/arrange";
 import { useNow } from "../parts/now";
 import { countText } from "../parts/words";
-import { alter } from "../places/act";
 import { againSkipped, leavePass, limitPass, orderPass, progress } from "../state/pass";
 import { standing } from "../state/pass-view";
 import { set, useView, type Pass } from "../state/store";
@@ -12,8 +11,6 @@ import { LookTimer, PassTimer } from "./timers";
 
 const BUTTON = "shrink-0 rounded-sm border border-rule bg-sheet px-2 py-1";
 const SECOND_MS = 1000;
-/** A decision that takes longer than two minutes is work of its own. */
-const LOOK_SECONDS = 120;
 const LIMITS = [10, 15, 25, 45, 60];
 const PASS_ORDERS: readonly ListOrder[] = ["oldest", "newest", "importance", "sender", "subject"].filter(
   (order): order is ListOrder => (ORDERS as readonly string[]).includes(order),
@@ -55,7 +52,8 @@ export function PassBar({ pass }: { readonly pass: Pass }) {
         aria-label="Order of the pass"
         value={pass.order}
         onChange={({ target }) => orderPass(target.value as ListOrder)}
-        className="shrink-0 rounded-sm bg-ink px-2 py-1 text-paper"
+        title={`Pass of ${pass.name}`}
+        className="w-40 shrink-0 rounded-sm bg-ink px-2 py-1 text-paper"
       >
         {(PASS_ORDERS.includes(pass.order) ? PASS_ORDERS : [pass.order, ...PASS_ORDERS]).map((order) => (
           <option key={order} value={order}>
@@ -63,7 +61,6 @@ export function PassBar({ pass }: { readonly pass: Pass }) {
           </option>
         ))}
       </select>
-      <span className="min-w-0 truncate font-sans text-[13px] font-semibold">{pass.name}</span>
       <span data-testid="pass-counts" className="shrink-0">
         {countsText(counts)}
       </span>
@@ -96,7 +93,7 @@ export function PassBar({ pass }: { readonly pass: Pass }) {
         aria-label="Time for the pass"
         value={pass.limit ?? ""}
         onChange={({ target }) => limitPass(target.value === "" ? null : Number(target.value))}
-        className={`${BUTTON} max-md:hidden`}
+        className={`${BUTTON} w-24 max-md:hidden`}
       >
         <option value="">no limit</option>
         {LIMITS.map((minutes) => (
@@ -105,22 +102,6 @@ export function PassBar({ pass }: { readonly pass: Pass }) {
           </option>
         ))}
       </select>
-      <button
-        type="button"
-        aria-pressed={seconds !== null}
-        title="Show how long a message is looked at, in amber after two minutes"
-        className={`${BUTTON} max-md:hidden ${seconds === null ? "" : "border-ink font-bold"}`}
-        onClick={() =>
-          void alter(
-            "/settings",
-            { lookSeconds: seconds },
-            { lookSeconds: seconds === null ? LOOK_SECONDS : null },
-            "Timer of messages",
-          )
-        }
-      >
-        timer
-      </button>
       <button type="button" className={BUTTON} onClick={leavePass}>
         Leave <kbd className="max-md:hidden">P</kbd>
       </button>

@@ -20,7 +20,9 @@ export function PassEnd({ pass }: { readonly pass: Pass }) {
   return (
     <section aria-label="End of the pass" className="h-full overflow-y-auto bg-paper px-6 py-6 md:px-[60px]">
       <h1 className="text-[24px] font-semibold">
-        {counts.done + counts.aside === 0 ? "Nothing was decided" : `${plural(counts.done + counts.aside, "message")} decided`}
+        {counts.done + counts.aside === 0
+          ? "Nothing was decided"
+          : `${plural(counts.done + counts.aside, "message")} decided`}
       </h1>
       <p className="mt-1 text-ink-2">
         {pass.name}

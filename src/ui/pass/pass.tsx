@@ -14,9 +14,7 @@ function Card() {
   const moved = swiping ? { transform: `translateX(${swiping.offsetPx}px)` } : {};
   return (
     <div className="relative h-full min-h-0 overflow-hidden">
-      {swiping && (
-        <SwipeStrip swiping={swiping} macro={macroOn(swiping.shows)} topPx={0} heightPx={120} count={1} />
-      )}
+      {swiping && <SwipeStrip swiping={swiping} macro={macroOn(swiping.shows)} topPx={0} heightPx={120} count={1} />}
       <div data-id={focusId ?? undefined} {...pointers} style={moved} className="h-full min-h-0 touch-pan-y">
         <Reader large />
       </div>

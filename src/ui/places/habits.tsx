@@ -14,7 +14,7 @@ const READ_AFTER: readonly (readonly [value: string, name: string])[] = [
 export function Habits() {
   const settings = useView((v) => v.home?.settings);
   if (!settings) return null;
-  const { order, pinnedFirst, readAfter } = settings;
+  const { order, pinnedFirst, readAfter, lookSeconds } = settings;
   const put = (after: object, name: string) => {
     const before = Object.fromEntries(Object.keys(after).map((key) => [key, settings[key as keyof typeof settings]]));
     void alter("/settings", before, after, name);
@@ -69,6 +69,16 @@ export function Habits() {
             <option value={readAfter}>after {readAfter} seconds</option>
           )}
         </select>
+      </label>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={lookSeconds !== null}
+          onChange={({ target }) =>
+            put({ lookSeconds: target.checked ? 120 : null }, `A pass ${target.checked ? "shows" : "hides"} the time`)
+          }
+        />
+        A pass shows how long a message is looked at, in amber after two minutes
       </label>
       <p className="max-w-[60ch] text-ink-2">
         A place where you have chosen another order keeps it. The next key after opening can take the mark back: U.

@@ -12,6 +12,7 @@ import { ThemeSwitch } from "./theme";
 import { countText } from "../parts/words";
 import { Place } from "./place";
 import { Tree } from "./tree";
+import { WalkPlace } from "./walk-place";
 
 const STANDARD = ["drafts", "outbox", "sent", "archive", "junk", "trash"];
 
@@ -41,13 +42,15 @@ export function Rack() {
   const markers = useView((v) => v.directory.markers);
   const batches = useView((v) => v.home?.batches);
   const batch = useView((v) => v.batch);
+  const passes = useView((v) => v.home?.passes);
+  const walking = useView((v) => v.pass?.id ?? null);
   const counts = useCounts();
   const place = useView((v) => v.place);
   const open = useView((v) => v.rackOpen);
   const tasks = useView((v) => v.home?.tasks ?? 0);
   const path = usePathname();
   const router = useRouter();
-  const here = (one: string) => path === "/" && batch === null && place === one;
+  const here = (one: string) => path === "/" && walking === null && batch === null && place === one;
   const go = (one: string) => () => {
     goToPlace(one);
     set({ rackOpen: false });
@@ -108,6 +111,18 @@ export function Rack() {
               title="Until an answer comes"
             />
           </ul>
+          {passes && passes.length > 0 && (
+            <Section name="Passes">
+              {passes.map((one) => (
+                <WalkPlace
+                  key={one.id}
+                  pass={one}
+                  on={path === "/" && walking === one.id}
+                  onGo={() => router.push("/")}
+                />
+              ))}
+            </Section>
+          )}
           {batches && batches.length > 0 && (
             <Section name="Batches">
               {batches.map((one) => (
@@ -115,7 +130,7 @@ export function Rack() {
                   key={one.id}
                   name={one.name}
                   bar
-                  on={path === "/" && batch === one.id}
+                  on={path === "/" && walking === null && batch === one.id}
                   count={counts.batch(one.id)}
                   onGo={() => {
                     goToBatch(one.id);

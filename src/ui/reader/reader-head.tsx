@@ -3,7 +3,7 @@ import Link from "next/link";
 import type { Message } from "@/core/api";
 import { Marked } from "../parts/marked";
 import { TONE } from "../parts/tone";
-import { dateText } from "../parts/words";
+import { dateText, plural } from "../parts/words";
 import { mailbox, useView } from "../state/store";
 import { LabelChips } from "./label-chips";
 
@@ -13,6 +13,20 @@ interface Props {
   /** What is known once it has been read. */
   readonly message: Message | null;
   readonly sought: readonly string[];
+  /** As the one message of a pass: with its age above it. */
+  readonly large: boolean;
+}
+
+const DAY_MS = 86_400_000;
+const ORDINALS = ["first", "second", "third", "fourth", "fifth"];
+
+/** "8 days old, second message in this conversation" */
+function ageLine(dateMs: number, message: Message | null): string {
+  const days = Math.floor((Date.now() - dateMs) / DAY_MS);
+  const age = days < 1 ? "came today" : `${plural(days, "day")} old`;
+  const before = message?.threadRows.filter(({ date }) => Date.parse(date) < dateMs).length ?? 0;
+  if (before === 0) return age;
+  return `${age}, ${ORDINALS[before] ?? `${before + 1}th`} message in this conversation`;
 }
 
 const people = (list: Message["to"]) => list.map((p) => p.name || p.address).join(", ");
@@ -71,13 +85,18 @@ function Marks({ id, row }: Pick<Props, "id" | "row">) {
 }
 
 /** Subject, people, date and marks: the columns know them, so they are there at once. */
-export function ReaderHead({ id, row, message, sought }: Props) {
+export function ReaderHead({ id, row, message, sought, large }: Props) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const from = mailbox.text(row, "fromName");
   const address = mailbox.text(row, "fromAddress");
   return (
     <>
-      <h1 className="mb-2 text-[19px] leading-tight font-semibold text-balance">
+      {large && (
+        <p className="num mb-1 text-[13px] font-bold text-amber">{ageLine(mailbox.columns.dateMs[row]!, message)}</p>
+      )}
+      <h1
+        className={`mb-2 leading-tight font-semibold text-balance ${large ? "text-[22px] md:text-[28px]" : "text-[19px]"}`}
+      >
         <Marked text={mailbox.text(row, "subject") || "(no subject)"} sought={sought} />
       </h1>
       <div className="border-b border-rule pb-2.5 text-[13px] text-ink-2">

@@ -8,14 +8,8 @@ import { FindBar } from "./find-bar";
 import type { Shown } from "./show-as";
 import { ReaderHead } from "./reader-head";
 import { ReaderMessage } from "./reader-message";
-import { useMessage, useReadAhead } from "./use-message";
+import { stampOf, useMessage, useReadAhead, useReadAround } from "./use-message";
 import { useReaderCommands } from "./use-reader-commands";
-
-/** Changes when what hangs on a message may have: tasks made from it, and how long its folder keeps it. */
-function stampOf(id: number | null, tasks: number): number {
-  const row = id === null ? undefined : mailbox.rowOf(id);
-  return tasks * 2 ** 20 + (row === undefined ? 0 : mailbox.columns.folder[row]!);
-}
 
 /** What is looked for in the message stands before what the list was narrowed by. */
 function useSought(): readonly string[] {
@@ -29,7 +23,7 @@ function useSought(): readonly string[] {
 }
 
 /** The focused message. What the columns know is shown at once; the rest when it has been read. */
-export function Reader() {
+export function Reader({ large = false }: { readonly large?: boolean }) {
   const focusId = useView((v) => v.focusId);
   const nextId = useView((v) => {
     const row = v.listing.items[v.focus + 1];
@@ -49,6 +43,7 @@ export function Reader() {
   const sought = useSought();
   const reading = useMessage(focusId, stampOf(focusId, tasks));
   useReadAhead(nextId, stampOf(nextId, tasks));
+  useReadAround(large);
   useReaderCommands(box, focusId, reading.phase);
 
   const isScrolled = useRef(false);
@@ -72,17 +67,18 @@ export function Reader() {
       aria-label="Message"
       tabIndex={-1}
       onScroll={({ currentTarget }) => (isScrolled.current = currentTarget.scrollTop > 0)}
-      className="relative h-full min-h-0 overflow-y-auto bg-paper px-[18px] pt-3.5 pb-6 print:h-auto print:overflow-visible"
+      className={`relative h-full min-h-0 overflow-y-auto bg-paper print:h-auto print:overflow-visible ${large ? "px-5 pt-5 pb-8 md:px-[60px] md:pt-6" : "px-[18px] pt-3.5 pb-6"}`}
     >
       {find !== null && <FindBar box={box} />}
       <button
         type="button"
+        hidden={large}
         className={`mb-2 rounded-sm border border-rule bg-sheet px-2 py-1 text-[13px] print:hidden ${alone ? "" : "md:hidden"}`}
         onClick={() => set({ opened: false })}
       >
         Back to the list
       </button>
-      <ReaderHead id={focusId} row={row} message={message} sought={sought} />
+      <ReaderHead id={focusId} row={row} message={message} sought={sought} large={large} />
       {reading.phase === "failed" && reading.id === focusId && (
         <p role="alert" className="mt-3 rounded-md bg-brick-soft px-3 py-2 text-[13px]">
           {reading.why}

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import type { Message } from "@/core/api";
 import { lastRead, message, reads } from "../state/reads";
+import { mailbox, useView } from "../state/store";
 
 export type Reading =
   | { readonly phase: "none" }
@@ -10,6 +11,12 @@ export type Reading =
   | { readonly phase: "failed"; readonly id: number; readonly why: string };
 
 const AWAY = "The server is away. The message is read as soon as it is back.";
+/** Changes when what hangs on a message may have: tasks made from it, and how long its folder keeps it. */
+export function stampOf(id: number | null, tasks: number): number {
+  const row = id === null ? undefined : mailbox.rowOf(id);
+  return tasks * 2 ** 20 + (row === undefined ? 0 : mailbox.columns.folder[row]!);
+}
+
 const NONE = { id: -1, stamp: 0 };
 
 /** A held key passes over messages; only the one it stops at is read. */
@@ -51,4 +58,28 @@ export function useReadAhead(id: number | null, stamp: number): void {
     const timer = setTimeout(() => void reads.prefetchQuery({ ...message(id, stamp), retry: false }), AHEAD_MS);
     return () => clearTimeout(timer);
   }, [id, stamp]);
+}
+
+/** Those about the focus of a pass are read at once: decided, the next one is there with its text, also after a jump. */
+const AHEAD = 5;
+const BEHIND = 2;
+
+/** @param isOn whether one goes from message to message here */
+export function useReadAround(isOn: boolean): void {
+  const listing = useView((v) => v.listing);
+  const focus = useView((v) => v.focus);
+  const tasks = useView((v) => v.home?.tasks ?? 0);
+  useEffect(() => {
+    if (!isOn) return;
+    const steps = Array.from({ length: AHEAD + BEHIND }, (_, i) => (i < AHEAD ? i + 1 : AHEAD - 1 - i));
+    const timer = setTimeout(() => {
+      for (const step of steps) {
+        const row = listing.items[focus + step];
+        if (row === undefined || row < 0) continue;
+        const id = mailbox.idAt(row);
+        if (lastRead(id) === undefined) void reads.prefetchQuery({ ...message(id, stampOf(id, tasks)), retry: false });
+      }
+    }, SETTLE_MS);
+    return () => clearTimeout(timer);
+  }, [isOn, listing, focus, tasks]);
 }

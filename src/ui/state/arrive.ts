@@ -5,6 +5,7 @@ import { get, getIndex } from "./api";
 import { relist } from "./browse";
 import { deedOf, settler, showLedger } from "./decide";
 import { MOST_ENTRIES, withEntry } from "./entries";
+import { refreshPass } from "./pass";
 import { reflect } from "./reflect";
 import { mailbox, set, view } from "./store";
 import { forgetWords } from "./words";
@@ -69,6 +70,8 @@ export async function arrive(data: EntryShape & { readonly change: unknown }): P
   if (made.length > 0) await fetchMessages(made);
   if (gone.size > 0) relist();
   else if (touched.size > 0) reflect(touched, own?.kind === "run" ? deedOf(own) : null);
+  const { pass } = view();
+  if (pass && !own && [...change.messages.keys()].some((id) => pass.queue.has(id))) void refreshPass();
   // Whether a run is wholly or partly taken back is the server's to say.
   if (data.kind !== "run") readLedger();
 }

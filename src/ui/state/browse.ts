@@ -28,6 +28,7 @@ import {
 import { rowsOf, verdictsOf } from "./pass-view";
 import { DEFERRED } from "./places";
 import { mailbox, notify, set, view, type View } from "./store";
+import { askWhoIsKnown, weigh } from "./weigh";
 import { askForWords, waitsForWords } from "./words";
 
 /** Looking: what the list shows and where the focus is. Nothing here changes mail. */
@@ -92,12 +93,16 @@ function rebuild(change: Partial<View>, focused: number | null, known: Int32Arra
   const rows = given ?? matchingRows(mask!, keeps, mailbox.rowsOf(leaving));
   setListed(rows, predicateOf(test));
   const gathered = together.map(({ key, ids }) => ({ key, rows: mailbox.rowsOf(ids) }));
+  const now = Date.now();
+  if (order === "importance") askWhoIsKnown(relist);
+  const weightOf = order === "importance" ? (row: number) => weigh(row, now).weight : undefined;
   const arrangement = {
     order,
     group,
     folded: foldedGroups,
     pinned: !pass && (home?.settings.pinnedFirst ?? false),
     gathered,
+    weightOf,
   };
   const listing = listingOf(columns, rows, arrangement, home?.person.zone ?? "UTC");
   const matches = listing.messages - countDecided({ decided, together });

@@ -107,7 +107,7 @@ export async function start(): Promise<void> {
     await resume();
     const walking = lastHere()?.pass;
     const open = view().home?.passes.find(({ id }) => id === walking);
-    if (open) await goOn(open);
+    if (open) await goOn(open, view().focusId);
     new Follower(Math.min(seq, home.seq), () => loadIndex(view().home ?? home)).open();
   } catch (error) {
     started = false;

@@ -103,8 +103,8 @@ function begin(ids: readonly number[], name: string, narrow: string, order: List
   );
 }
 
-/** Goes on with a pass where it was left, here or elsewhere. */
-export async function goOn({ id }: Pick<PassShape, "id">): Promise<void> {
+/** Goes on with a pass where it was left, here or elsewhere. @param here the message this window was at, if it was in it */
+export async function goOn({ id }: Pick<PassShape, "id">, here: number | null = null): Promise<void> {
   try {
     const read = await get<PassDetail>(`/passes/${id}`);
     const { queue, skipped, deeds, name, narrow, order, limit, at } = read;
@@ -124,7 +124,7 @@ export async function goOn({ id }: Pick<PassShape, "id">): Promise<void> {
         ended: false,
         from: { place, conditions, batch },
       },
-      at,
+      here ?? at,
     );
   } catch (error) {
     notify(error instanceof Error ? error.message : "The pass could not be read.", "trouble");
@@ -280,8 +280,12 @@ function skip(id: number): void {
 }
 
 /** Follows the focus: a message one goes on from undecided was skipped, and how long each is looked at is told. */
-export const followPass = (): (() => void) =>
-  useView.subscribe((now, before) => {
+export function followPass(): () => void {
+  window.addEventListener("pagehide", () => {
+    const { pass } = view();
+    if (pass) tell(pass.id);
+  });
+  return useView.subscribe((now, before) => {
     const left = before.pass !== null && now.pass?.id !== before.pass.id;
     if (left) {
       const { left: open, skipped } = progress(before.pass!);
@@ -297,6 +301,7 @@ export const followPass = (): (() => void) =>
     if (went && !verdictsOf(now.pass).has(before.focusId!)) skip(before.focusId!);
     tellSoon(now.pass.id);
   });
+}
 
 /** What was decided in this pass by another window. */
 export async function refreshPass(): Promise<void> {

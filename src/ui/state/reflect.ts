@@ -159,7 +159,11 @@ export function advance(acted: ReadonlySet<number>): void {
   const { items } = listing;
   const item = items[focus];
   if (item === undefined) return;
-  const open = (at: number) => items[at] !== undefined && items[at]! >= 0 && !isDecided(mailbox.idAt(items[at]!));
+  const skipped = view().pass?.skipped;
+  const open = (at: number) => {
+    const id = items[at] === undefined || items[at]! < 0 ? null : mailbox.idAt(items[at]!);
+    return id !== null && !isDecided(id) && !skipped?.has(id);
+  };
   if (isHead(item)) {
     if (!listing.members(groupOf(item)).some((row) => acted.has(mailbox.columns.id[row]!))) return;
     for (let at = focus + 1; at < items.length; at++) if (isHead(items[at])) return setFocus(at);

@@ -1,0 +1,164 @@
+import type { Page } from "@playwright/test";
+import type { App } from "./app";
+import { expect, focusedId, notice, openBench, test } from "./app";
+
+interface PassOf {
+  readonly id: string;
+  readonly length: number;
+  readonly decided: number;
+  readonly at: number | null;
+}
+
+const counts = (page: Page) => page.getByTestId("pass-counts");
+const passes = (app: App) => app.get<PassOf[]>("/passes");
+const folderOf = async (app: App, id: number) => (await app.get<{ folder: string }>(`/messages/${id}`)).folder;
+
+/** Narrows to the oldest hundred of the inbox, as the server counts them. */
+async function hundred(page: Page, app: App): Promise<number[]> {
+  const { rows } = await app.get<{ rows: { id: number; date: string }[] }>(
+    "/messages?narrow=folder%3DInbox&order=oldest&limit=101",
+  );
+  const until = rows[100]!.date.slice(0, 10);
+  const narrow = `date<${until}`;
+  const total = await app.count(`folder=Inbox & ${narrow}`);
+  await page.keyboard.press("/");
+  await page.keyboard.type(narrow);
+  await page.keyboard.press("Enter");
+  await expect(page.getByTestId("count")).toContainText(String(total));
+  return rows.slice(0, total).map(({ id }) => id);
+}
+
+test("a hundred messages one after another by keys alone: all counts right, and it is over when it is", async ({
+  page,
+  app,
+}) => {
+  await openBench(page, app);
+  const ids = await hundred(page, app);
+  const total = ids.length;
+  expect(total).toBeGreaterThan(60);
+  const ledger = (await app.get<unknown[]>("/ledger?limit=500")).length;
+  await page.keyboard.press("p");
+  await expect(counts(page)).toHaveText(`0 done, ${total} to go`);
+  // Old ones first, as the server has them.
+  expect(Number(await focusedId(page))).toBe(ids[0]);
+  const wanted = { done: 0, aside: 0, skipped: 0 };
+  const keys = ["f", "d", "q", "j"];
+  for (let n = 0; n < total; n++) {
+    const key = keys[n % keys.length]!;
+    await page.keyboard.press(key);
+    if (key === "q") wanted.aside++;
+    else if (key === "j") wanted.skipped++;
+    else wanted.done++;
+  }
+  const end = page.getByRole("region", { name: "End of the pass" });
+  await expect(end).toBeVisible();
+  await expect(counts(page)).toHaveText(
+    `${wanted.done} done, ${wanted.aside} set aside, ${wanted.skipped} skipped, 0 to go`,
+  );
+  await expect(end).toContainText(`${wanted.done + wanted.aside} messages decided`);
+  await expect(end.getByRole("row", { name: /^Trash/ })).toContainText(
+    String(ids.filter((_, n) => n % 4 === 1).length),
+  );
+  await expect(end).toContainText(`${wanted.skipped} messages skipped`);
+  for (const n of [0, 1, 2, 3]) {
+    const where = ["Archive", "Trash", "Inbox", "Inbox"][n]!;
+    await expect.poll(() => folderOf(app, ids[n]!)).toBe(where);
+  }
+  await expect.poll(() => app.count("folder=Inbox & owed")).toBeGreaterThanOrEqual(wanted.aside);
+  // Nothing is acted on at the end: a key too many does no harm.
+  const runs = async () => (await app.get<unknown[]>("/ledger?limit=500")).length;
+  await expect.poll(runs).toBe(ledger + wanted.done + wanted.aside);
+  await page.keyboard.press("d");
+  await expect(notice(page)).toContainText("There is no message to act on");
+  expect(await runs()).toBe(ledger + wanted.done + wanted.aside);
+  // The last decision is taken back by one key, and the pass is not over any more.
+  const lastDecided = (total - 1) % 4 === 3 ? total - 2 : total - 1;
+  await page.keyboard.press("u");
+  await expect(end).toHaveCount(0);
+  expect(Number(await focusedId(page))).toBe(ids[lastDecided]);
+  await page.keyboard.press("f");
+  await expect(end).toBeVisible();
+  // What was skipped is gone through again.
+  await end.getByRole("button", { name: "Go through them" }).first().click();
+  for (let n = 0; n < wanted.skipped; n++) await page.keyboard.press("f");
+  await expect(end).toBeVisible();
+  await end.getByRole("button", { name: "Close the pass" }).click();
+  await expect.poll(() => passes(app)).toEqual([]);
+  await expect(page.getByTestId("count")).toBeVisible();
+});
+
+test("begun in one window, gone on with in another at the same place, and what both decide counts", async ({
+  page,
+  context,
+  app,
+}) => {
+  await openBench(page, app);
+  await page.keyboard.press("p");
+  await expect(counts(page)).toContainText("0 done");
+  const total = Number(/(\d+) to go/.exec(await counts(page).innerText())![1]);
+  for (const key of ["f", "f", "j", "d"]) await page.keyboard.press(key);
+  await expect(counts(page)).toHaveText(`3 done, 1 skipped, ${total - 4} to go`);
+  const at = await focusedId(page);
+  await page.keyboard.press("p");
+  await expect(counts(page)).toHaveCount(0);
+  await expect(notice(page)).toContainText("P goes on with it");
+  await expect.poll(async () => (await passes(app))[0]?.at).toBe(Number(at));
+  await expect.poll(async () => (await passes(app))[0]?.decided).toBe(3);
+  const other = await context.newPage();
+  await openBench(other, app);
+  await other.getByRole("button", { name: /^Pass of Inbox/ }).click();
+  await expect(counts(other)).toHaveText(`3 done, 1 skipped, ${total - 4} to go`);
+  expect(await focusedId(other)).toBe(at);
+  // The first window goes on as well: each sees what the other decides.
+  await page.keyboard.press("p");
+  await expect(counts(page)).toHaveText(`3 done, 1 skipped, ${total - 4} to go`);
+  await other.keyboard.press("f");
+  await expect(counts(page)).toHaveText(`4 done, 1 skipped, ${total - 5} to go`);
+  // A window that is loaded anew stands where it stood.
+  const there = await focusedId(other);
+  await other.reload();
+  await expect(counts(other)).toHaveText(`4 done, 1 skipped, ${total - 5} to go`);
+  expect(await focusedId(other)).toBe(there);
+});
+
+test("what arrives does not disturb a pass; a number and a word lead to messages of it; pads answer in it", async ({
+  page,
+  app,
+}) => {
+  await openBench(page, app);
+  for (let n = 0; n < 3; n++) {
+    await page.keyboard.press("i");
+    await page.keyboard.press("j");
+  }
+  await page.keyboard.press("p");
+  await expect(counts(page)).toHaveText("0 done, 3 to go");
+  await fetch(`${app.address}/api/v1/simulator/mail`, {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ count: 2 }),
+  });
+  const inbox = await app.count("folder=Inbox");
+  await expect.poll(() => app.count("folder=Inbox")).toBeGreaterThan(inbox - 1);
+  await expect(counts(page)).toHaveText("0 done, 3 to go");
+  await page.keyboard.press("/");
+  await page.keyboard.type("4");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("dialog")).toContainText("There are 3: write 1 to 3.");
+  await page.keyboard.press("Backspace");
+  await page.keyboard.type("3");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("button", { name: "no. 3" })).toBeVisible();
+  // What was jumped over is still to be decided: the end leads back to it.
+  await page.keyboard.press("f");
+  await expect(page.getByRole("button", { name: "no. 1" })).toBeVisible();
+  await expect(counts(page)).toHaveText("1 done, 2 to go");
+  await page.keyboard.press("r");
+  const composer = page.getByRole("region", { name: "Composer" });
+  await expect(composer).toHaveAttribute("data-ready", "true");
+  await page.keyboard.type("Yes.");
+  await page.keyboard.press("Control+Enter");
+  await expect(composer).toHaveCount(0);
+  await expect(counts(page)).toHaveText("2 done, 1 to go");
+  await page.keyboard.press("f");
+  await expect(page.getByRole("region", { name: "End of the pass" })).toContainText("3 messages decided");
+});
