@@ -37,31 +37,15 @@ const SHOTS = [
     },
   },
   {
-    name: "grouped",
+    name: "pass",
     path: "/",
     act: async (page) => {
-      await page.keyboard.press("/");
-      await page.keyboard.type("helicopter");
-      await page.keyboard.press("Enter");
+      await keys("p")(page);
       await page.waitForTimeout(1500);
-      await page.keyboard.press("Control+s");
-      await page.keyboard.type("Helicopter flights");
-      await page.keyboard.press("Enter");
-      await page.waitForTimeout(1000);
-      await page.keyboard.press("Shift+Backslash");
-      await page.keyboard.type("groups by sender");
-      await page.keyboard.press("Enter");
-      await keys("Home", "i", "Minus", "j", "j")(page);
-    },
-  },
-  {
-    name: "form",
-    path: "/",
-    act: async (page) => {
-      await page.keyboard.press("/");
-      await page.keyboard.type("unread from~warden age>2d !owed");
-      await page.keyboard.press("Enter");
-      await keys("Control+/")(page);
+      for (const key of ["f", "f", "q", "j", "f", "d", "f"]) {
+        await page.keyboard.press(key);
+        await page.waitForTimeout(900);
+      }
     },
   },
   { name: "places", path: "/places" },
@@ -134,6 +118,17 @@ const SHOTS = [
   },
   { name: "phone", path: "/", phone: true },
   { name: "phone-message", path: "/", phone: true, act: async (page) => page.locator("[data-place='3']").click() },
+  {
+    name: "phone-pass",
+    path: "/",
+    phone: true,
+    dark: true,
+    act: async (page) => {
+      await page.getByRole("button", { name: "Places" }).click();
+      await page.getByRole("button", { name: /^Pass of Inbox/ }).click();
+      await page.waitForTimeout(1500);
+    },
+  },
   {
     name: "phone-composer",
     path: "/",

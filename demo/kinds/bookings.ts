@@ -240,7 +240,7 @@ export const lost: Kind = (r) => {
   const subject = r.pick([
     `Lost: ${thing}, ${hut.name}`,
     `Left behind at ${hut.name}`,
-    `Did anybody find ${thing.startsWith("a ") || thing.startsWith("one ") ? thing : `my ${thing}`}?`,
+    `Did anybody find ${/^(?:a|one|the|my) /.test(thing) ? thing : `my ${thing}`}?`,
   ]);
   const picture = {
     type: "image/gif",

@@ -61,7 +61,7 @@ export function PassBar({ pass }: { readonly pass: Pass }) {
           </option>
         ))}
       </select>
-      <span data-testid="pass-counts" className="shrink-0">
+      <span data-testid="pass-counts" className="shrink-0 max-md:order-last max-md:w-full">
         {countsText(counts)}
       </span>
       <button
@@ -93,7 +93,7 @@ export function PassBar({ pass }: { readonly pass: Pass }) {
         aria-label="Time for the pass"
         value={pass.limit ?? ""}
         onChange={({ target }) => limitPass(target.value === "" ? null : Number(target.value))}
-        className={`${BUTTON} w-24 max-md:hidden`}
+        className={`${BUTTON} w-28 max-md:hidden`}
       >
         <option value="">no limit</option>
         {LIMITS.map((minutes) => (
@@ -102,7 +102,7 @@ export function PassBar({ pass }: { readonly pass: Pass }) {
           </option>
         ))}
       </select>
-      <button type="button" className={BUTTON} onClick={leavePass}>
+      <button type="button" className={`${BUTTON} max-md:ml-auto`} onClick={leavePass}>
         Leave <kbd className="max-md:hidden">P</kbd>
       </button>
     </div>

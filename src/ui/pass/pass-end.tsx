@@ -35,7 +35,6 @@ export function PassEnd({ pass }: { readonly pass: Pass }) {
             </button>
           </>
         )}
-        .
       </p>
       {macros.length > 0 && (
         <table className="mt-4 w-full max-w-lg text-[14px]">
@@ -90,7 +89,7 @@ export function PassEnd({ pass }: { readonly pass: Pass }) {
         <button type="button" className="rounded-sm bg-ink px-3 py-1.5 text-[13px] text-paper" onClick={closePass}>
           Close the pass
         </button>
-        <span className="self-center text-[13px] text-ink-2">
+        <span className="self-center text-[13px] text-ink-2 max-md:hidden">
           <kbd>U</kbd> takes the last decision back, <kbd>K</kbd> goes back to the last message.
         </span>
       </p>

@@ -1,7 +1,8 @@
 import type { PassShape } from "@/core/api";
 import { countText } from "../parts/words";
 import { goOn } from "../state/pass";
-import { set } from "../state/store";
+import { verdictsOf } from "../state/pass-view";
+import { set, useView } from "../state/store";
 
 interface Props {
   readonly pass: PassShape;
@@ -11,7 +12,10 @@ interface Props {
 
 /** A pass that was left: how far it has come; a press goes on with it. */
 export function WalkPlace({ pass, on, onGo }: Props) {
-  const { name, decided, length } = pass;
+  const { name, length } = pass;
+  // Of the one that is under way here the window knows more than what was read when it began.
+  const walking = useView((v) => (v.pass?.id === pass.id ? v.pass : null));
+  const decided = walking ? verdictsOf(walking).size : pass.decided;
   return (
     <li>
       <button

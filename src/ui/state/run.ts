@@ -97,7 +97,9 @@ function doneText(macro: MacroShape, plan: Plan, about: string): string {
   ].filter(Boolean);
   const left = plan.skipped.length > 0 ? ` ${reasonsText(plan.skipped.map(({ reason }) => reason))}.` : "";
   const comesBack = plan.things.length > 0 || plan.unknown.length > 0 || restorable(plan.change) > 0;
-  return `${macro.name}: ${parts.join(", ")}.${left}${comesBack ? " U takes it back." : ""}`;
+  const said = parts.join(", ");
+  // A subject may end as a sentence does.
+  return `${macro.name}: ${said}${/[.!?…]$/.test(said) ? "" : "."}${left}${comesBack ? " U takes it back." : ""}`;
 }
 
 /** Nothing of it is for the server. */
