@@ -109,7 +109,7 @@ const SHOTS = [
     path: "/contacts",
     dark: true,
     act: async (page) => {
-      for (const address of ["warden@tarn.example", "ines@larch.example"]) {
+      for (const address of ["tarn@larchhuts.example", "ilaria.conte@fernmail.example"]) {
         await page.getByLabel("Address to keep").fill(address);
         await page.keyboard.press("Enter");
         await page.waitForTimeout(500);

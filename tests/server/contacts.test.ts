@@ -133,6 +133,7 @@ describe("what went to and fro with somebody", () => {
       { month: new Date().toISOString().slice(0, 7), theirs: 0, mine: 1 },
       { month: "2026-06", theirs: 1, mine: 0 },
     ]);
+    expect(between.name).toBe("Fay");
     expect(between.last.theirs).toBe("2026-12-02T10:00:00.000Z");
     expect(between.answered.theirs).toBe("2026-12-02T10:00:00.000Z");
     expect(between.answered.mine).toBe(between.last.mine);
@@ -141,6 +142,7 @@ describe("what went to and fro with somebody", () => {
     expect(between.awaited.count).toBe(1);
     expect(await readBetween(fresh.context, "nobody.at@all.example")).toEqual({
       address: "nobody.at@all.example",
+      name: "",
       months: [],
       last: { theirs: null, mine: null },
       answered: { theirs: null, mine: null },

@@ -150,6 +150,7 @@ const count = z.number().int();
 /** What went to and fro between the person and somebody; drafts and what has not gone are left out. */
 export const betweenShape = z.object({
   address: z.string(),
+  name: z.string().describe("as they signed last; empty where they have not"),
   months: z
     .array(z.object({ month: z.string().describe("2026-11"), theirs: count, mine: count }))
     .describe("newest first; those without mail are left out"),

@@ -15,6 +15,7 @@ interface Row {
   readonly since: number | null;
   readonly awaited: number;
   readonly until: number | null;
+  readonly name: string | null;
 }
 
 const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
@@ -39,9 +40,10 @@ export async function readBetween(context: Context, written: string): Promise<Be
     select to_char(date at time zone ${zone}, 'YYYY-MM') as month, mine, count(*)::int as count, ${ms(db.sql`max(date)`)} as last,
       ${ms(db.sql`max(date) filter (where answers)`)} as answered,
       count(*) filter (where owed)::int as owed, ${ms(db.sql`min(date) filter (where owed)`)} as since,
+      (array_agg(name order by date desc) filter (where not mine and name <> ''))[1] as name,
       count(until)::int as awaited, ${ms(db.sql`min(until)`)} as until
     from (
-      select m.date, m.traits & ${TRAIT.mine} <> 0 as mine, s.bits & ${STATE_BIT.owed} <> 0 as owed, s.await_until as until,
+      select m.date, m.from_name as name, m.traits & ${TRAIT.mine} <> 0 as mine, s.bits & ${STATE_BIT.owed} <> 0 as owed, s.await_until as until,
         exists (
           select 1 from message o where o.person = m.person and o.thread = m.thread and o.date < m.date
             and o.traits & ${TRAIT.mine} <> m.traits & ${TRAIT.mine}) as answers
@@ -56,6 +58,7 @@ export async function readBetween(context: Context, written: string): Promise<Be
     sum(all.filter((row) => row.month === month).map((r) => r.count));
   return {
     address,
+    name: theirs.find((row) => row.name !== null)?.name ?? "",
     months: [...new Set(rows.map(({ month }) => month))].map((month) => ({
       month,
       theirs: count(theirs, month),

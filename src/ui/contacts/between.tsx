@@ -105,7 +105,11 @@ export function Between({ address }: { readonly address: string }) {
             {periods.map(({ date, theirs, mine }) => (
               <tr key={date} className="border-t border-rule-soft">
                 <th scope="row" className="py-0.5 text-left font-normal">
-                  {date.length > 4 ? monthText(date) : date}
+                  {date.length > 4
+                    ? monthText(date)
+                    : data.months.slice(0, MOST_MONTHS).some(({ month }) => month.startsWith(date))
+                      ? `earlier in ${date}`
+                      : date}
                 </th>
                 {(
                   [
@@ -127,8 +131,16 @@ export function Between({ address }: { readonly address: string }) {
               <th scope="row" className="text-left font-semibold">
                 {link("All", "All mail with them", `${from} | ${to}`)}
               </th>
-              <td className="num text-right">{link(countText(total(periods, "theirs")), "From them", from)}</td>
-              <td className="num text-right">{link(countText(total(periods, "mine")), "To them", to)}</td>
+              {(
+                [
+                  ["theirs", "From them", from],
+                  ["mine", "To them", to],
+                ] as const
+              ).map(([of, text, narrow]) => (
+                <td key={of} className="num text-right">
+                  {total(periods, of) === 0 ? "–" : link(countText(total(periods, of)), text, narrow)}
+                </td>
+              ))}
             </tr>
           </tfoot>
         </table>

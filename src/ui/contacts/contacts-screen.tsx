@@ -25,7 +25,7 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
   const address = shown?.address ?? chosen;
   return (
     <main id="main" className="flex h-full flex-col" data-ready>
-      <header className="flex min-h-[46px] flex-wrap items-center gap-3 border-b border-rule px-3.5">
+      <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-3.5 py-1.5">
         <h1 className="text-[15px] font-bold">Contacts</h1>
         <span className="text-[13px] text-ink-2">{countText(data.length)}</span>
         <input
@@ -44,7 +44,7 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
         </p>
       )}
       <div className="grid min-h-0 flex-1 md:grid-cols-[minmax(200px,300px)_minmax(0,1fr)]">
-        <div className="flex min-h-0 flex-col border-r border-rule max-md:max-h-72">
+        <div className="flex min-h-0 flex-col border-rule max-md:max-h-72 max-md:border-b md:border-r">
           <form
             className="flex gap-2 px-3.5 py-2"
             onSubmit={async (event) => {

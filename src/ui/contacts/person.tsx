@@ -1,8 +1,9 @@
 "use client";
+import { useQuery } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
 import type { ContactShape } from "@/core/api";
-import { plural } from "../parts/words";
 import { composeNew } from "../state/compose";
+import { between } from "../state/reads";
 import { Between } from "./between";
 import { BUTTON, FIELD, put } from "./change";
 
@@ -18,15 +19,13 @@ const pathOf = (address: string) => `/contacts/${encodeURIComponent(address)}`;
 /** Somebody: what is known of them, their mail, and what can be done. */
 export function Person({ address, contact, others }: Props) {
   const router = useRouter();
-  const name = contact?.name ?? "";
+  const { data } = useQuery(between(address));
+  const name = contact?.name || (data?.name ?? "");
   return (
     <section aria-label={name || address} className="grid content-start gap-3 overflow-y-auto px-3.5 py-3">
       <h2 className="text-[17px] font-semibold">{name || address}</h2>
       <p className="flex flex-wrap items-center gap-2 text-[13px] text-ink-2">
-        <span>
-          {name !== "" && `${address}, `}
-          {contact === null ? "no contact" : `written to ${plural(contact.times, "time")}`}
-        </span>
+        <span>{[name !== "" && address, contact === null && "no contact"].filter(Boolean).join(", ")}</span>
         <button
           type="button"
           className={`${BUTTON} text-ink`}
@@ -41,7 +40,7 @@ export function Person({ address, contact, others }: Props) {
           <button
             type="button"
             className={`${BUTTON} text-ink`}
-            onClick={() => put("POST", "/contacts", { address, name: "" }, `${address} is kept. U takes it back.`)}
+            onClick={() => put("POST", "/contacts", { address, name }, `${name || address} is kept. U takes it back.`)}
           >
             Keep as a contact
           </button>

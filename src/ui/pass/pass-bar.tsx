@@ -80,7 +80,7 @@ export function PassBar({ pass }: { readonly pass: Pass }) {
       <span
         role="img"
         aria-label={countsText(counts)}
-        className="flex h-2.5 min-w-16 flex-1 overflow-hidden rounded-[2px] bg-edge max-md:order-last max-md:w-full max-md:flex-none"
+        className="flex h-2.5 min-w-16 flex-1 overflow-hidden rounded-[2px] bg-rule max-md:order-last max-md:w-full max-md:flex-none"
       >
         <span className="bg-spruce" style={share(counts.done)} />
         <span className="bg-amber" style={share(counts.aside)} />

@@ -33,7 +33,7 @@ export function WalkPlace({ pass, on, onGo }: Props) {
         <span className="num text-xs font-normal text-ink-2">
           {countText(decided)}/{countText(length)}
         </span>
-        <span className="col-span-2 mt-0.5 h-[3px] overflow-hidden rounded-[1px] bg-edge">
+        <span className="col-span-2 mt-0.5 h-[3px] overflow-hidden rounded-[1px] bg-rule">
           <span className="block h-full bg-spruce" style={{ width: `${(100 * decided) / Math.max(1, length)}%` }} />
         </span>
       </button>
