@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { MacroShape } from "@/core/api";
 import type { Answers, Question } from "@/core/macro";
 import { readWhen } from "@/core/when";
@@ -173,12 +173,22 @@ function AskText({ kind, title, onAnswer }: AskProps<"date" | "text">) {
 function AskPeople({ title, onAnswer }: AskProps<"text">) {
   const [people, setPeople] = useState<readonly Correspondent[]>([]);
   const good = people.length > 0 && people.every(({ address }) => isAddress(address));
+  const answer = () => good && onAnswer(people.map(writeCorrespondent).join(", "));
+  const latest = useRef(answer);
+  useEffect(() => {
+    latest.current = answer;
+  });
   return (
     <Modal title={title} onClose={close} overflows>
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          if (good) onAnswer(people.map(writeCorrespondent).join(", "));
+          answer();
+        }}
+        onKeyDown={(event) => {
+          if (event.key !== "Enter" || !event.ctrlKey) return;
+          event.preventDefault();
+          latest.current();
         }}
         className="p-4"
       >
@@ -186,7 +196,7 @@ function AskPeople({ title, onAnswer }: AskProps<"text">) {
         <p role="status" className="mt-2 min-h-5 text-[13px] text-ink-2">
           {good
             ? "Enter runs the macro, Esc leaves everything as it is."
-            : "Any part of a name or address, then Enter."}
+            : "Any part of a name or address, then Enter; Ctrl+Enter runs the macro at once."}
         </p>
         <button type="submit" disabled={!good} className="sr-only">
           Run

@@ -93,6 +93,7 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   tickAll,
   selectBy: () => set({ dialog: { kind: "select-by" } }),
   selectThread: () => selectBy("thread"),
+  selectUnread: () => selectBy("unread"),
   open: () => {
     // On the head of a group, opening it is unfolding it.
     const { focusGroup, focusId } = view();

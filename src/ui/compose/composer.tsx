@@ -111,9 +111,6 @@ export function Composer({
 
   const leaving = useRef(leave);
   useEffect(() => {
-    leaving.current = leave;
-  });
-  useEffect(() => {
     // Wherever the focus is: one key leads back to the mail.
     const down = (event: globalThis.KeyboardEvent) => {
       const outside = event.target instanceof Element && !box.current?.contains(event.target);
@@ -175,12 +172,19 @@ export function Composer({
     setMistakes(mistakes.filter((one) => one !== mistake));
   };
 
+  // A key may have changed the letter on its way up to here: what is sent is the letter as it is then.
+  const sending = useRef(send);
+  useEffect(() => {
+    leaving.current = leave;
+    sending.current = send;
+  });
+
   const keys = (event: KeyboardEvent) => {
     // What lies over the letter has keys of its own.
     if (!(event.target instanceof Node) || !box.current?.contains(event.target)) return;
     if (event.key === "Enter" && event.ctrlKey) {
       event.preventDefault();
-      send(event.shiftKey ? "afterwards" : "alone");
+      sending.current(event.shiftKey ? "afterwards" : "alone");
     } else if (event.key === "Escape") {
       event.preventDefault();
       event.stopPropagation();

@@ -1,5 +1,6 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
+import { flushSync } from "react-dom";
 import { useId, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { eachOnce, isAddress, readCorrespondents, writeCorrespondent, type Correspondent } from "@/core/letter";
 import { correspondents } from "../state/reads";
@@ -98,6 +99,10 @@ export function Recipients({ label, people, onChange, begins = false }: Props) {
     } else if (shown && (key === "Enter" || key === "Tab") && !event.ctrlKey && !isAddress(typed.trim())) {
       event.preventDefault();
       add(offers[Math.min(at, offers.length - 1)]!.people);
+    } else if (key === "Enter" && event.ctrlKey && typed.trim() !== "") {
+      // Who is being typed counts for what this key does to the letter: it goes on with them among the others.
+      const offered = shown && !isAddress(typed.trim()) ? offers[Math.min(at, offers.length - 1)]!.people : null;
+      flushSync(() => add(offered ?? readCorrespondents(typed)));
     } else if (key === "Escape" && shown) {
       event.stopPropagation();
       setOpen(false);
