@@ -3,6 +3,7 @@ import { chromium, type Browser, type Page } from "@playwright/test";
 import { CHROMIUM } from "../browser/chromium";
 import { answeringFigures } from "./answering";
 import { FRAME_MS, median, say, type Figure } from "./figures";
+import { passFigures } from "./passes";
 import { bareList, freePort, hold, memoryOf, once, press, WATCH } from "./page";
 
 const viewport = { width: 1280, height: 800 };
@@ -166,6 +167,7 @@ export async function browserFigures(
     const before = await memoryOf(cdp);
     figures.push(...(await keys(page, messages.toLocaleString("en"), thousands, floorMs, heldMs)));
     figures.push(...(await answeringFigures(browser, page)));
+    figures.push(...(await passFigures(page, thousands[0]!.narrow, floorMs)));
     const after = await memoryOf(cdp);
     const megabytes = (n: number) => `${n.toFixed(0)} MB`;
     const notes = [

@@ -13,6 +13,7 @@ export const passShape = z.object({
   narrow: z.string().describe("what it was begun on"),
   order: z.enum(ORDERS),
   at: longId.nullable().describe("the message it was left at"),
+  through: z.number().int().min(0).describe("messages with larger ids have come since it was begun"),
   limit: count.nullable().describe("minutes the person wants to give it"),
   startedAt: time,
   endedAt: time.nullable(),

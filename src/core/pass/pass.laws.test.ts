@@ -13,12 +13,16 @@ const MINUTE = 60_000;
 
 describe("progress", () => {
   test("each message of the queue is counted once, by what holds of it most", () => {
-    const numbers = fc.uniqueArray(fc.integer({ min: 1, max: 40 }));
+    const queue = fc.uniqueArray(fc.integer({ min: 1, max: 40 }));
     fc.assert(
-      fc.property(numbers, numbers, numbers, numbers, (queue, decided, skipped, owed) => {
-        const progress = progressOf({ queue, decided: new Set(decided), skipped: new Set(skipped) }, (id) =>
-          owed.includes(id),
-        );
+      fc.property(queue, fc.func(fc.boolean()), fc.func(fc.boolean()), fc.func(fc.boolean()), (queue, d, s, o) => {
+        const [decided, skipped, owed] = [d, s, o].map((of) => queue.filter((id) => of(id))) as [
+          number[],
+          number[],
+          number[],
+        ];
+        const walk = { total: queue.length, decided: new Set(decided), skipped: new Set(skipped) };
+        const progress = progressOf(walk, (id) => owed.includes(id));
         const count = (holds: (id: number) => boolean) => queue.filter(holds).length;
         expect(progress).toEqual({
           done: count((id) => decided.includes(id) && !owed.includes(id)),

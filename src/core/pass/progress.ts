@@ -22,20 +22,21 @@ export interface Progress {
 }
 
 interface Walk {
-  readonly queue: Iterable<number>;
-  readonly decided: { has(message: number): boolean };
-  readonly skipped: { has(message: number): boolean };
+  /** How many messages it goes through. */
+  readonly total: number;
+  /** Those of them that were decided, each once. */
+  readonly decided: { has(message: number): boolean } & Iterable<number>;
+  /** Those of them that were passed over, each once. */
+  readonly skipped: Iterable<number>;
 }
 
 /**
- * Counts a queue. What is decided was not skipped, whenever that was.
+ * Counts a queue without walking it: it may be long. What is decided was not skipped, whenever that was.
  * @param isOwed whether an answer is owed to a message now
  */
-export function progressOf({ queue, decided, skipped }: Walk, isOwed: (message: number) => boolean): Progress {
-  const counts = { done: 0, aside: 0, skipped: 0, left: 0 };
-  for (const message of queue) {
-    if (decided.has(message)) counts[isOwed(message) ? "aside" : "done"]++;
-    else counts[skipped.has(message) ? "skipped" : "left"]++;
-  }
-  return counts;
+export function progressOf({ total, decided, skipped }: Walk, isOwed: (message: number) => boolean): Progress {
+  const counts = { done: 0, aside: 0, skipped: 0 };
+  for (const message of decided) counts[isOwed(message) ? "aside" : "done"]++;
+  for (const message of skipped) if (!decided.has(message)) counts.skipped++;
+  return { ...counts, left: total - counts.done - counts.aside - counts.skipped };
 }

@@ -22,7 +22,7 @@ const MOST_OPEN = 20;
 async function passesOf(sql: Queryable, person: PersonId, id: string | null): Promise<PassShape[]> {
   const { nameOf } = await readNames(sql, person);
   const rows = await sql<Row[]>`
-    select p.id, p.name, p.narrow, p."order", p.at, p.limit_minutes as limit, (extract(epoch from p.started_at) * 1000)::float8 as started,
+    select p.id, p.name, p.narrow, p."order", p.at, p.through, p.limit_minutes as limit, (extract(epoch from p.started_at) * 1000)::float8 as started,
       (extract(epoch from p.ended_at) * 1000)::float8 as ended, cardinality(p.queue) as length,
       (select count(distinct d.message)::int from pass_deed d left join ledger l on l.person = d.person and l.run = d.run
         where d.person = p.person and d.pass = p.id and l.state is distinct from 'undone') as decided
@@ -58,9 +58,9 @@ export async function createPass(context: Context, body: z.infer<typeof newPass>
   return inTurn(db, person, async (tx) => {
     const { idOf } = await readNames(tx, person);
     const [made] = await tx`
-      insert into pass (person, id, name, narrow, "order", queue)
+      insert into pass (person, id, name, narrow, "order", through, queue)
       values (${person}, ${body.id}, ${body.name}, ${JSON.stringify(storeNarrow(body.narrow, idOf))}::text::jsonb,
-        ${body.order}, ${listOf([...new Set(body.queue)])}::text::bigint[])
+        ${body.order}, (select coalesce(max(id), 0) from message where person = ${person}), ${listOf([...new Set(body.queue)])}::text::bigint[])
       on conflict do nothing returning id`;
     if (made) await tell(tx, person, "settings");
     return detailOf(tx, person, body.id);

@@ -4,8 +4,8 @@ import { ORDERS, type ListOrder } from "@/core/list";
 import { ORDER_TEXT } from "../bench/arrange";
 import { useNow } from "../parts/now";
 import { countText } from "../parts/words";
-import { againSkipped, leavePass, limitPass, orderPass, progress } from "../state/pass";
-import { standing } from "../state/pass-view";
+import { againSkipped, leavePass, limitPass, orderPass } from "../state/pass";
+import { progress, standing } from "../state/pass-view";
 import { set, useView, type Pass } from "../state/store";
 import { LookTimer, PassTimer } from "./timers";
 

@@ -1,8 +1,8 @@
 "use client";
 import { endOf } from "@/core/pass";
 import { countText, plural } from "../parts/words";
-import { addArrivals, againSkipped, arrivals, closePass, progress, startOwed } from "../state/pass";
-import { standing } from "../state/pass-view";
+import { addArrivals, againSkipped, arrivals, closePass, startOwed } from "../state/pass";
+import { progress, standing } from "../state/pass-view";
 import { mailbox, useView, type Pass } from "../state/store";
 import { focusMessage } from "../state/browse";
 

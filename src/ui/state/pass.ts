@@ -1,13 +1,12 @@
 import { MOST_IN_PASS, type PassDetail, type PassShape } from "@/core/api";
-import { messageId } from "@/core/id";
-import type { ListOrder } from "@/core/list";
-import { jumpIn, progressOf, type Deed, type Progress } from "@/core/pass";
+import { matchingRows, type ListOrder } from "@/core/list";
+import { jumpIn, type Deed } from "@/core/pass";
 import { countText, plural } from "../parts/words";
 import { get, write } from "./api";
 import { arrangedAt, arrange } from "./arranged";
-import { expressionOf, goToBatch, goToPlace, relist, setFocus } from "./browse";
-import { listedIds, listedRows } from "./listed";
-import { firstOpen, verdictsOf } from "./pass-view";
+import { checkNarrow, expressionOf, goToBatch, goToPlace, relist, setFocus } from "./browse";
+import { listedIds, listedRows, maskOf } from "./listed";
+import { firstOpen, progress, verdictsOf } from "./pass-view";
 import { placeName } from "./places";
 import { endOfQueue } from "./reflect";
 import { targetIds } from "./select";
@@ -15,19 +14,14 @@ import { mailbox, notify, set, useView, view, type Pass } from "./store";
 
 /** The walk through messages that is under way: begun, gone on with, left, and what was decided in it. */
 
-export const progress = (pass: Pass): Progress =>
-  progressOf(
-    {
-      queue: [...pass.queue].filter((id) => mailbox.rowOf(id) !== undefined),
-      decided: verdictsOf(pass),
-      skipped: pass.skipped,
-    },
-    (id) => mailbox.state(messageId(id))?.owed === true,
-  );
-
-/** How many match what it was begun on and are not in it. */
-export function arrivals({ queue }: Pass): number[] {
-  return [...listedIds()].filter((id) => !queue.has(id));
+/** What has come since it was begun, and would have been in it. */
+export function arrivals({ queue, narrow, through }: Pass): number[] {
+  const checked = checkNarrow(narrow);
+  if (!checked.ok || mailbox.largestId <= through) return [];
+  const mask = maskOf(checked.test);
+  return [...matchingRows(mask)]
+    .map((row) => mailbox.columns.id[row]!)
+    .filter((id) => id > through && !queue.has(id) && !mailbox.leaving.has(id));
 }
 
 /** What is known of a pass but not told to the server yet. */
@@ -92,6 +86,7 @@ function begin(ids: readonly number[], name: string, narrow: string, order: List
       narrow,
       order,
       queue: new Set(ids),
+      through: mailbox.largestId,
       deeds: [],
       skipped: new Set(),
       since: now,
@@ -107,7 +102,7 @@ function begin(ids: readonly number[], name: string, narrow: string, order: List
 export async function goOn({ id }: Pick<PassShape, "id">, here: number | null = null): Promise<void> {
   try {
     const read = await get<PassDetail>(`/passes/${id}`);
-    const { queue, skipped, deeds, name, narrow, order, limit, at } = read;
+    const { queue, skipped, deeds, name, narrow, order, limit, at, through } = read;
     const { place, conditions, batch } = view();
     made = Promise.resolve();
     show(
@@ -117,6 +112,7 @@ export async function goOn({ id }: Pick<PassShape, "id">, here: number | null = 
         narrow,
         order,
         limit,
+        through,
         queue: new Set(queue),
         skipped: new Set(skipped),
         deeds: deeds.map((deed) => ({ ...deed, at: Date.parse(deed.at) })),

@@ -105,6 +105,8 @@ export interface Pass {
   readonly narrow: string;
   readonly order: ListOrder;
   readonly queue: ReadonlySet<number>;
+  /** Messages with larger ids have come since it was begun. */
+  readonly through: number;
   /** What was decided, as it came; also what was taken back since. */
   readonly deeds: readonly Deed[];
   /** Passed over undecided. */

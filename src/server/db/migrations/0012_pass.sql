@@ -16,6 +16,7 @@ CREATE TABLE "pass" (
 	"narrow" jsonb NOT NULL,
 	"order" text NOT NULL,
 	"queue" bigint[] NOT NULL,
+	"through" bigint NOT NULL,
 	"skipped" bigint[] DEFAULT '{}' NOT NULL,
 	"at" bigint,
 	"limit_minutes" integer,

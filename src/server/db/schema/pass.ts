@@ -15,6 +15,8 @@ export const passTable = pgTable(
     order: text("order").notNull(),
     /** Ids of messages, in no order of their own. */
     queue: bigint("queue", { mode: "number" }).array().notNull(),
+    /** The largest id of a message when it was begun: what has a larger one has come since. */
+    through: bigint("through", { mode: "number" }).notNull(),
     /** Those passed over undecided. */
     skipped: bigint("skipped", { mode: "number" }).array().notNull().default([]),
     /** The message it was left at. */
