@@ -21,15 +21,18 @@ const HEADING = "## Faults put in, and noticed";
 /** Where faults are put; those of the server need its tests, and so a database. */
 const ROOMS = {
   change: "src/core/change",
+  card: "src/core/card",
   columns: "src/core/columns",
   filing: "src/core/filing",
   keys: "src/core/keys",
   ledger: "src/core/ledger",
+  letter: "src/core/letter",
   list: "src/core/list",
   macro: "src/core/macro",
   mail: "src/core/mail",
   narrow: "src/core/narrow",
   pack: "src/core/pack",
+  pass: "src/core/pass",
   place: "src/core/place",
   swipe: "src/core/swipe",
   text: "src/core/text",

@@ -280,3 +280,25 @@ test("a letter gets a label while it is written, and is listed by whom it goes t
   await page.keyboard.press("Enter");
   await expect(page.locator("[data-focused]")).toContainText("to Silent Reed, silent.bo@larch.example");
 });
+
+test("an answer is awaited, comes by itself, and clears what waited for it", async ({ page, app }) => {
+  await send(app, "PATCH", "/simulator", { answers: 1, answerAfter: 0 });
+  await send(app, "PATCH", "/settings", { holdSeconds: 0 });
+  await openBench(page, app);
+  const id = Number(await focusedId(page));
+  await send(app, "POST", "/macros", {
+    name: "Confirm and await",
+    steps: [{ do: "reply", template: "Confirmation", goes: "outbox" }, { do: "await an answer", for: "+5d" }],
+  });
+  await page.keyboard.press("'");
+  await page.keyboard.type("confirm and await");
+  await expect(page.getByRole("option", { name: "Confirm and await" })).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect.poll(async () => (await rows(app, "awaited")).map((row) => row.id)).toEqual([id]);
+  await expect(page.getByRole("navigation", { name: "Places" })).toContainText(/Awaited\s*1/);
+  await expect.poll(() => app.count("awaited")).toBe(0);
+  await expect(page.getByRole("navigation", { name: "Places" })).toContainText(/Awaited\s*0/);
+  const { thread } = await app.get<Row>(`/messages/${id}`);
+  const answers = (await rows(app, "folder=Inbox")).filter((row) => row.thread === thread && row.id !== id);
+  expect(answers).toHaveLength(1);
+});

@@ -169,3 +169,44 @@ test("what arrives does not disturb a pass; a number and a word lead to messages
   await end.getByRole("button", { name: "Go through them" }).click();
   await expect(counts(page)).toContainText(`3 done, ${fresh} to go`);
 });
+
+test.describe("on a phone", () => {
+  test.use({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+
+  test("the whole card is swiped, and the gesture that goes back leaves one thing at a time", async ({ page, app }) => {
+    await openBench(page, app);
+    const inbox = await app.count("folder=Inbox");
+    const address = page.url();
+    await page.getByRole("button", { name: "Places" }).tap();
+    await expect(page.getByRole("navigation", { name: "Places" })).toBeInViewport();
+    await page.goBack();
+    await expect(page.getByRole("navigation", { name: "Places" })).not.toBeInViewport();
+    await page.locator("[data-place='1']").tap();
+    await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
+    await page.goBack();
+    await expect(page.locator("[data-place='1']")).toBeVisible();
+    await page.getByRole("button", { name: "pass", exact: true }).tap();
+    await expect(counts(page)).toContainText("0 done");
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+    const cdp = await page.context().newCDPSession(page);
+    const at = async (type: "touchStart" | "touchMove" | "touchEnd", x?: number) =>
+      cdp.send("Input.dispatchTouchEvent", { type, touchPoints: x === undefined ? [] : [{ x, y: 130 }] });
+    await at("touchStart", 60);
+    for (const x of [90, 120, 150, 180]) await at("touchMove", x);
+    // The name of what letting go would do stands beside the card while it follows the finger.
+    const strip = page.locator("[data-strip]");
+    await expect(strip).not.toHaveText("");
+    const name = await strip.innerText();
+    await at("touchEnd");
+    if (name === "Owe a reply") await expect(counts(page)).toContainText("1 set aside");
+    else await expect(counts(page)).toContainText("1 done");
+    await page.getByRole("button", { name: "Archive", exact: true }).tap();
+    await expect(counts(page)).toContainText("1 done");
+    await page.getByRole("button", { name: "Undo" }).tap();
+    await page.goBack();
+    await expect(counts(page)).toHaveCount(0);
+    await expect(page.locator("[data-place]").first()).toBeVisible();
+    expect(page.url()).toBe(address);
+    await expect.poll(() => app.count("folder=Inbox")).toBe(name === "Owe a reply" ? inbox : inbox - 1);
+  });
+});

@@ -3,7 +3,7 @@ import { messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Test } from "@/core/narrow";
 import type { Queryable } from "../db";
 import { conditionOf } from "./sql";
-import { searchContext } from "./words";
+import { countWith, searchContext } from "./words";
 
 const beyond = (sql: Queryable, order: Order, after: Place | null) => {
   if (!after) return sql``;
@@ -37,9 +37,9 @@ export async function pageOfIds(
 
 /** How many match, exactly. */
 export async function countMatches(sql: Queryable, person: PersonId, test: Test): Promise<number> {
+  const words = test.kind === "words" ? await countWith(sql, person, test) : null;
+  if (words !== null) return words;
   const context = await searchContext(sql, person, test);
-  const found = test.kind === "words" && (context.indexed || test.where === "body") ? context.found.get(test) : null;
-  if (found) return found.length;
   const [row] = await sql<{ n: number }[]>`
     select count(*)::int as n from ${messageJoin(sql, person)} and ${conditionOf(sql, context, test)}`;
   return row?.n ?? 0;

@@ -52,6 +52,20 @@ export async function searchContext(sql: Queryable, person: PersonId, test: Test
   return { person, indexed: row?.whole === true, found };
 }
 
+/** How many messages hold the words of a test; null while their index does not reach all that would have to be in it. */
+export async function countWith(
+  sql: Queryable,
+  person: PersonId,
+  { needle, where }: WordsTest,
+): Promise<number | null> {
+  const body = where === "body";
+  const [row] = await sql<{ n: number; whole: boolean }[]>`
+    select count(*)::int as n, ${body} or coalesce((select max(id) from message where person = ${person}), 0)
+      <= coalesce((select through from word_index where person = ${person}), 0) as whole
+    from message_words where person = ${person} and words @@ ${queryOf(needle, body)}::tsquery`;
+  return row?.whole ? row.n : null;
+}
+
 /** Which messages hold the needle in their own words. */
 export async function messagesWith(sql: Queryable, person: PersonId, needle: string): Promise<MessageId[]> {
   const rows = await sql<{ message: number }[]>`

@@ -7,6 +7,7 @@ import { LedgerStrip } from "../deck/ledger-strip";
 import { Foresight } from "../foresight/foresee";
 import { useFrame } from "../input/frame";
 import { useKeyboard } from "../input/keyboard";
+import { useBackGesture } from "../parts/back-gesture";
 import { useNarrowScreen } from "../parts/narrow-screen";
 import { Notice } from "../parts/notice";
 import { PassView } from "../pass/pass";
@@ -61,6 +62,7 @@ export function Bench() {
   const composing = useView((v) => v.composing);
   const pass = useView((v) => v.pass);
   const phone = useNarrowScreen();
+  useBackGesture(phone);
   const layer = useLayer();
   const deck = decks.find((d) => d.number === current) ?? null;
   const frame = useFrame();

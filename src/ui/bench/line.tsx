@@ -6,6 +6,7 @@ import { ExportMenu } from "./export-menu";
 import { countText, plural } from "../parts/words";
 import { placeName } from "../state/places";
 import { countDecided } from "../state/listed";
+import { startPass } from "../state/pass";
 import { focusNotDone } from "../state/run";
 import { clearTicks, tickAll } from "../state/select";
 import { NarrowInput } from "./narrow-input";
@@ -142,6 +143,14 @@ function Arranged() {
           </button>
         </>
       )}
+      <button
+        type="button"
+        onClick={() => startPass()}
+        title="Go through the list, or what is selected, one message at a time (P)"
+        className={BUTTON}
+      >
+        pass
+      </button>
       <button
         type="button"
         onClick={() => set({ dialog: { kind: "form" } })}

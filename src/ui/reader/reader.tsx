@@ -68,7 +68,7 @@ export function Reader({ large = false }: { readonly large?: boolean }) {
       data-read={message?.id}
       tabIndex={-1}
       onScroll={({ currentTarget }) => (isScrolled.current = currentTarget.scrollTop > 0)}
-      className={`relative h-full min-h-0 overflow-y-auto bg-paper print:h-auto print:overflow-visible ${large ? "px-5 pt-5 pb-8 md:px-[60px] md:pt-6" : "px-[18px] pt-3.5 pb-6"}`}
+      className={`relative h-full min-h-0 overflow-y-auto bg-paper print:h-auto print:overflow-visible ${large ? "touch-pan-y px-5 pt-5 pb-8 md:px-[60px] md:pt-6" : "px-[18px] pt-3.5 pb-6"}`}
     >
       {find !== null && <FindBar box={box} />}
       <button
