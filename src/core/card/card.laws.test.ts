@@ -52,6 +52,26 @@ describe("what is written as cards", () => {
     );
   });
 
+  test.each([
+    ["a", 1],
+    ["\u07ff", 2],
+    ["\u0800", 3],
+    ["\uffff", 3],
+    ["\u{10000}", 4],
+    ["\u0080", 2],
+    ["\u007f", 1],
+  ])("a line is as long as it can be: %j takes %i octets", (char, size) => {
+    const text = writeCards([{ name: char.repeat(200), addresses: ["a@b.example"], note: "" }], [], 4);
+    const lines = text.split("\r\n");
+    const first = lines.findIndex((line) => line.startsWith("FN:"));
+    const end = lines.findIndex((line) => line.startsWith("EMAIL"));
+    for (const line of lines.slice(first, end - 1)) {
+      const octets = Buffer.byteLength(line);
+      expect(octets).toBeLessThanOrEqual(75);
+      expect(octets).toBeGreaterThan(75 - size);
+    }
+  });
+
   test("says what each version asks for, and hides what would end a value", () => {
     const ines = { name: "Reed, Ines; warden", addresses: ["ines@larch.example", "i@reed.example"], note: "a\nb\\c" };
     expect(writeCards([ines], [{ name: "Wardens", members: ["ines@larch.example"] }], 3)).toBe(
@@ -138,6 +158,20 @@ describe("cards of other programs", () => {
       { name: "Wardens", members: ["ines@larch.example", "b+c@fern.example", "bo@fern.example"] },
       { name: "Guests, old", members: ["bo@fern.example"] },
     ]);
+  });
+
+  test("what is preferred comes first: ranks from 1 to 100, else a type, else the order they stand in", () => {
+    const order = (...emails: string[]) => readCards(card("VERSION:4.0", "FN:x", ...emails)).people[0]!.addresses;
+    const [a, b, c] = ["a@x.example", "b@x.example", "c@x.example"];
+    expect(order(`EMAIL:${a}`, `EMAIL;PREF=100:${b}`, `EMAIL;PREF=99:${c}`)).toEqual([c, b, a]);
+    expect(order(`EMAIL:${a}`, `EMAIL;PREF=101:${b}`, `EMAIL;PREF=0:${c}`)).toEqual([a, b, c]);
+    expect(order(`EMAIL;PREF=2:${a}`, `EMAIL;TYPE=Pref:${b}`, `EMAIL;PREF=1:${c}`)).toEqual([b, c, a]);
+  });
+
+  test("a group without a name is none, and one without members is one", () => {
+    const groups =
+      card("VERSION:4.0", "KIND:group", "MEMBER:mailto:a@x.example") + card("VERSION:4.0", "KIND:group", "FN:Empty");
+    expect(readCards(groups).groups).toEqual([{ name: "Empty", members: [] }]);
   });
 
   test("what cannot be anybody is named with its reason, and nothing else is lost by it", () => {

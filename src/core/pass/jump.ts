@@ -21,7 +21,7 @@ export function jumpIn(typed: string, length: number, from: number, textAt: (pla
   const needle = fold(text).trimEnd();
   if (needle.trim() === "") return { ok: false, why: "Write a number, or a word of a sender or subject." };
   for (let step = 1; step <= length; step++) {
-    const place = (from + step + length) % length;
+    const place = (from + step) % length;
     if (fold(textAt(place)).includes(needle)) return { ok: true, place };
   }
   return { ok: false, why: `No message of this pass has "${text}" in its sender or subject.` };

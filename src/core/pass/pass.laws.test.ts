@@ -48,6 +48,8 @@ describe("pace", () => {
     expect(paceOf([deed(1, 1 * MINUTE), deed(1, 2 * MINUTE), deed(2, 3 * MINUTE)], 0, 4 * MINUTE)).toBeCloseTo(0.5);
     expect(paceOf([deed(1, 1 * MINUTE), deed(2, 9 * MINUTE)], 0, 4 * MINUTE)).toBeNull();
     expect(paceOf([], 5, 5)).toBeNull();
+    // What was decided in the very instant the time begins belongs to what was before.
+    expect(paceOf([deed(1, 0), deed(2, 1 * MINUTE), deed(3, 2 * MINUTE)], 0, 4 * MINUTE)).toBeCloseTo(0.5);
   });
 
   test("tells the minutes that are left, rounded up", () => {
@@ -72,6 +74,10 @@ describe("the end", () => {
     ]);
     expect(end.median).toBe(3000);
     expect(end.slowest?.message).toBe(3);
+    expect(endOf([deed(1, 1, "a", 3), deed(2, 2, "a", 5)]).median).toBe(4);
+    expect(endOf(deeds.slice(0, 3)).median).toBe(2000);
+    // Macros that decided as much as each other stand by name.
+    expect(endOf([deed(1, 1, "b"), deed(2, 2, "a")]).macros.map(({ name }) => name)).toEqual(["a", "b"]);
     expect(endOf([])).toEqual({ macros: [], median: null, slowest: null });
   });
 
