@@ -1,6 +1,6 @@
 import type { PassShape } from "@/core/api";
 import { countText } from "../parts/words";
-import { goOn } from "../state/pass";
+import { forgetPass, goOn } from "../state/pass";
 import { verdictsOf } from "../state/pass-view";
 import { set, useView } from "../state/store";
 
@@ -17,7 +17,7 @@ export function WalkPlace({ pass, on, onGo }: Props) {
   const walking = useView((v) => (v.pass?.id === pass.id ? v.pass : null));
   const decided = walking ? verdictsOf(walking).size : pass.decided;
   return (
-    <li>
+    <li className="group relative">
       <button
         type="button"
         aria-current={on ? "page" : undefined}
@@ -37,6 +37,17 @@ export function WalkPlace({ pass, on, onGo }: Props) {
           <span className="block h-full bg-spruce" style={{ width: `${(100 * decided) / Math.max(1, length)}%` }} />
         </span>
       </button>
+      {!on && (
+        <button
+          type="button"
+          aria-label={`Forget the pass of ${name}`}
+          title="Forget this pass; what was decided in it stays"
+          onClick={() => void forgetPass(pass)}
+          className="absolute top-1 right-1 hidden rounded-sm bg-paper px-1.5 text-ink-2 group-focus-within:block group-hover:block max-md:block"
+        >
+          ×
+        </button>
+      )}
     </li>
   );
 }

@@ -180,6 +180,16 @@ export function closePass(): void {
   goBack(pass.from);
 }
 
+/** Forgets a pass that was left; what was decided in it stays. */
+export async function forgetPass({ id, name }: Pick<PassShape, "id" | "name">): Promise<void> {
+  try {
+    await write("DELETE", `/passes/${id}`);
+    notify(`The pass of ${name} is forgotten. What was decided in it stays.`);
+  } catch (error) {
+    notify(error instanceof Error ? error.message : "It could not be forgotten. Try again.", "trouble");
+  }
+}
+
 /** Notes that a run decides messages of the pass. @returns how long the message was looked at; null outside of a pass */
 export function noteDeed(run: string, macro: string, messages: Iterable<number>): { id: string; ms: number } | null {
   const { pass } = view();
@@ -288,9 +298,13 @@ export function followPass(): () => void {
       tell(before.pass!.id, open + skipped === 0 ? { ended: true } : {});
     }
     if (!now.pass) return;
-    if (now.pass.ended && before.pass?.ended === false)
-      tell(now.pass.id, progress(now.pass).skipped === 0 ? { ended: true } : {});
+    if (!left && before.pass && now.pass.ended !== before.pass.ended) {
+      if (!now.pass.ended) tell(now.pass.id, { ended: false });
+      else if (progress(now.pass).skipped === 0) tell(now.pass.id, { ended: true });
+    }
     if (now.focusId === before.focusId) return;
+    // Who goes back into it from its end is in it again.
+    if (now.pass.ended && now.focusId !== null) set({ pass: { ...now.pass, ended: false } });
     shownAt = performance.now();
     if (now.focusId !== null) news.at = now.focusId;
     const went = !left && now.focus === before.focus + 1 && before.focusId !== null;

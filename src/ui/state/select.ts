@@ -193,8 +193,9 @@ export function targetIds(): MessageId[] {
 
 /** The selection as a description, where it is one: a run on it is one short request. */
 export function targetDescription(): Exclude<RunTarget, { ids: unknown }> | null {
-  const { selection, place, conditions } = view();
-  if (selection.kind === "some") return null;
+  const { selection, place, conditions, pass } = view();
+  // All of a pass are those of its queue, whatever matches where it was begun.
+  if (selection.kind === "some" || pass) return null;
   const { through, except } = selection;
   return { narrow: expressionOf(place, conditions), except: [...except], through };
 }
