@@ -90,6 +90,19 @@ function Waiting() {
   );
 }
 
+function PassButton({ className }: { readonly className: string }) {
+  return (
+    <button
+      type="button"
+      onClick={() => startPass()}
+      title="Go through the list, or what is selected, one message at a time (P)"
+      className={`${BUTTON} ${className}`}
+    >
+      pass
+    </button>
+  );
+}
+
 /** How many are listed or selected, and how the list is arranged. On a phone it is a row of its own. */
 function Arranged() {
   const selected = useView((v) => v.selected);
@@ -143,14 +156,7 @@ function Arranged() {
           </button>
         </>
       )}
-      <button
-        type="button"
-        onClick={() => startPass()}
-        title="Go through the list, or what is selected, one message at a time (P)"
-        className={BUTTON}
-      >
-        pass
-      </button>
+      <PassButton className="max-md:hidden" />
       <button
         type="button"
         onClick={() => set({ dialog: { kind: "form" } })}
@@ -188,6 +194,7 @@ export function Line() {
       <Chips />
       <NarrowInput />
       <Waiting />
+      <PassButton className="ml-auto md:hidden" />
       <Arranged />
     </div>
   );
