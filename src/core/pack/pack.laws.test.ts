@@ -25,7 +25,7 @@ const DECK: Deck = {
     { layer: "plain", code: "KeyF", macro: 1 },
     { layer: "plain", code: "KeyD", macro: 3 },
   ],
-  extra: [{ keys: "KeyP KeyF", macro: 2 }],
+  extra: [{ keys: "KeyX KeyF", macro: 2 }],
   swipes: { "right-long": 1, "left-long": 3 },
 };
 const NOWHERE = { directory: { folders: [], labels: [], markers: [] }, macros: [], decks: [] };
@@ -42,7 +42,7 @@ describe("making a pack", () => {
         number: 1,
         name: "Front desk",
         pads: [{ layer: "plain", code: "KeyF", macro: "File" }],
-        extra: [{ keys: "KeyP KeyF", macro: "Mark" }],
+        extra: [{ keys: "KeyX KeyF", macro: "Mark" }],
         swipes: { "right-long": "File" },
       },
     ]);
@@ -143,7 +143,7 @@ describe("taking a pack in", () => {
     const taking = takePack(pack, here);
     expect(taking.takenKeys.map(({ keys, macro: name, why }) => [keys, name, why])).toEqual([
       ["KeyD", "Other", "taken"],
-      ["KeyP KeyF", "Mark", "taken"],
+      ["KeyX KeyF", "Mark", "taken"],
       ["left-long", "Other", "taken"],
     ]);
     expect(taking.swipes).toEqual([{ deck: 1, swipe: "right-long", macro: "File 2" }]);
@@ -166,7 +166,7 @@ describe("taking a pack in", () => {
   test("what is left out leaves its keys and swipes too", () => {
     const taking = takePack(pack, { ...here, decks: [] }, { clashes: { File: "leave" } });
     expect(taking.pads.map((pad) => [pad.code, pad.macro])).toEqual([["KeyD", "Other"]]);
-    expect(taking.extra.map((one) => [one.keys, one.macro])).toEqual([["KeyP KeyF", "Mark"]]);
+    expect(taking.extra.map((one) => [one.keys, one.macro])).toEqual([["KeyX KeyF", "Mark"]]);
     expect(taking.swipes).toEqual([{ deck: 1, swipe: "left-long", macro: "Other" }]);
   });
   test("a missing folder is made, or another is used in its place", () => {

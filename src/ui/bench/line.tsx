@@ -94,7 +94,7 @@ function PassButton({ className }: { readonly className: string }) {
   return (
     <button
       type="button"
-      onClick={() => startPass()}
+      onClick={startPass}
       title="Go through the list, or what is selected, one message at a time (P)"
       className={`${BUTTON} ${className}`}
     >

@@ -5,9 +5,9 @@ import { countText, plural } from "../parts/words";
 import { get, write } from "./api";
 import { arrangedAt, arrange } from "./arranged";
 import { checkNarrow, expressionOf, goToBatch, goToPlace, relist, setFocus } from "./browse";
-import { listedIds, listedRows, maskOf } from "./listed";
+import { listedIds, maskOf } from "./listed";
 import { firstOpen, progress, verdictsOf } from "./pass-view";
-import { placeName } from "./places";
+import { OWED, placeName } from "./places";
 import { endOfQueue } from "./reflect";
 import { targetIds } from "./select";
 import { mailbox, notify, set, useView, view, type Pass } from "./store";
@@ -130,12 +130,14 @@ export async function goOn({ id }: Pick<PassShape, "id">, here: number | null = 
 /** What a pass on the list would be begun on. */
 const here = (): string => expressionOf(view().place, view().conditions);
 
-/** Begins a pass on what is selected, else on what is listed; one of the same place that was left is gone on with. */
-export function startPass(anew = false): void {
+/** Begins a pass on what is selected, else on what is listed; one of the whole place that was left is gone on with. */
+export function startPass(): void {
   const { selected, place, conditions, batch, home } = view();
   const narrow = here();
-  const left = selected === 0 ? home?.passes.find((one) => one.narrow === narrow) : undefined;
-  if (left && !anew) {
+  const saved = home?.batches.find((one) => one.id === batch)?.name;
+  const whole = (saved ?? ([placeName(place), ...conditions].join(", ") || "all mail")).slice(0, 180);
+  const left = home?.passes.find((one) => one.narrow === narrow && one.name === whole);
+  if (left && selected === 0) {
     notify(`Going on with the pass of ${left.name}: ${countText(left.length - left.decided)} to go.`);
     return void goOn(left);
   }
@@ -143,10 +145,8 @@ export function startPass(anew = false): void {
   if (ids.length === 0) return notify("There is no message to go through.");
   if (ids.length > MOST_IN_PASS)
     return notify(`A pass goes through ${countText(MOST_IN_PASS)} messages at most: narrow the list first.`, "trouble");
-  const of =
-    home?.batches.find((one) => one.id === batch)?.name ?? ([placeName(place), ...conditions].join(", ") || "all mail");
-  const name = selected > 0 ? `${countText(ids.length)} of ${of}` : of;
-  begin(ids, name.slice(0, 200), narrow, arrangedAt(place, batch).pass ?? "oldest");
+  const name = selected > 0 ? `${countText(ids.length)} of ${whole}` : whole;
+  begin(ids, name, narrow, arrangedAt(place, batch).pass ?? "oldest");
 }
 
 function goBack({ place, conditions, batch }: Pass["from"]): void {
@@ -264,9 +264,9 @@ export function jump(typed: string): string | null {
 /** Begins a pass over what is owed. */
 export function startOwed(order: ListOrder): void {
   closePass();
-  goToPlace("owed");
-  const ids = [...listedRows()].map((row) => mailbox.columns.id[row]!);
-  if (ids.length > 0) begin(ids, "Owed", "owed", order);
+  goToPlace(OWED);
+  const ids = [...listedIds()];
+  if (ids.length > 0) begin(ids, placeName(OWED), OWED, order);
 }
 
 /** On from the message with the focus, decided or not: at the end of the queue to what was jumped over. */
