@@ -288,7 +288,10 @@ test("an answer is awaited, comes by itself, and clears what waited for it", asy
   const id = Number(await focusedId(page));
   await send(app, "POST", "/macros", {
     name: "Confirm and await",
-    steps: [{ do: "reply", template: "Confirmation", goes: "outbox" }, { do: "await an answer", for: "+5d" }],
+    steps: [
+      { do: "reply", template: "Confirmation", goes: "outbox" },
+      { do: "await an answer", for: "+5d" },
+    ],
   });
   await page.keyboard.press("'");
   await page.keyboard.type("confirm and await");

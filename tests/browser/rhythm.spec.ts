@@ -271,10 +271,10 @@ test("a frame key is moved to another key, and back", async ({ page, app }) => {
   await page.keyboard.press("Shift+Slash");
   await page.keyboard.type("next message");
   await page.getByRole("button", { name: "Put “next message” on another key than J" }).click();
-  await page.keyboard.press("p");
-  await expect(page.getByRole("dialog").locator("kbd", { hasText: /^P$/ })).toBeVisible();
+  await page.keyboard.press("=");
+  await expect(page.getByRole("dialog").locator("kbd", { hasText: /^=$/ })).toBeVisible();
   await page.keyboard.press("Escape");
-  await page.keyboard.press("p");
+  await page.keyboard.press("=");
   await expect(page.locator("[data-focused]")).toHaveAttribute("data-place", "1");
   await page.keyboard.press("j");
   await expect(page.locator("[data-focused]")).toHaveAttribute("data-place", "1");
