@@ -7,6 +7,7 @@ import { command, main, say } from "./setup/say.mjs";
 const SOURCES = [
   "src",
   "demo",
+  "public",
   "package.json",
   "package-lock.json",
   "next.config.ts",
@@ -27,6 +28,24 @@ function fingerprint() {
     for (const file of files(join(ROOT, source)))
       if (!/\.test\.tsx?$/.test(file)) hash.update(file.slice(ROOT.length)).update(readFileSync(file));
   return hash.digest("hex");
+}
+
+/** The worker that opens the app without a connection knows every file of the build it belongs to. */
+async function serviceWorker(bundle) {
+  const statics = join(ROOT, ".next", "static");
+  const names = [...files(statics)].map((path) => `/_next/static/${path.slice(statics.length + 1)}`);
+  await bundle({
+    absWorkingDir: ROOT,
+    entryPoints: { "service-worker": "src/ui/offline/service-worker.ts" },
+    outdir: "dist",
+    bundle: true,
+    target: "es2022",
+    define: {
+      BUILD: JSON.stringify(readFileSync(join(ROOT, ".next", "BUILD_ID"), "utf8").trim()),
+      FILES: JSON.stringify(names),
+    },
+    logLevel: "warning",
+  });
 }
 
 /** Builds the web app and the programs beside it, unless that was done from these very sources. */
@@ -62,6 +81,7 @@ export async function build() {
     cwd: ROOT,
     env: { NEXT_TELEMETRY_DISABLED: "1", NODE_ENV: "production" },
   });
+  await serviceWorker(bundle);
   writeFileSync(STAMP, wanted);
 }
 

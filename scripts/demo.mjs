@@ -1,4 +1,5 @@
 import { spawn } from "node:child_process";
+import { randomBytes } from "node:crypto";
 import { existsSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { join, resolve } from "node:path";
@@ -6,6 +7,7 @@ import { parseArgs } from "node:util";
 import { build } from "./build.mjs";
 import { NOTE, takeAlone } from "./setup/alone.mjs";
 import { freePort, startCluster } from "./setup/cluster.mjs";
+import { startImapDemo } from "./setup/imap-demo.mjs";
 import { ensurePackages, ROOT } from "./setup/packages.mjs";
 import { command, main, say, Trouble } from "./setup/say.mjs";
 
@@ -15,6 +17,7 @@ const HELP = `npm run demo -- [options]
   --messages N   how many demo messages to make                (default 12000)
   --seed N       another seed makes another world              (default 7)
   --empty        start without mail
+  --imap         the demo world lies on an IMAP server that is started too, and is connected to it
   --quiet        no new mail comes by itself; in a demo that is there already the Places screen says how much does
   --reset        throw away what is kept, and begin anew
   --data DIR     where everything is kept                      (default .data)
@@ -31,6 +34,7 @@ function options() {
         messages: { type: "string", default: "12000" },
         seed: { type: "string", default: "7" },
         empty: { type: "boolean" },
+        imap: { type: "boolean" },
         quiet: { type: "boolean" },
         reset: { type: "boolean" },
         data: { type: "string", default: ".data" },
@@ -76,14 +80,14 @@ async function bringIn(env, files) {
 /** New mail an hour, unless it is to be quiet. */
 const RATE = "4";
 
-/** The demo's mail comes from a simulated service; an empty mailbox has none. */
-const service = ({ empty, quiet }) => (empty ? [] : ["--simulated", quiet ? "0" : RATE]);
+/** The demo's mail comes from a simulated service; an empty mailbox has none, nor has one with servers of its own. */
+const service = ({ empty, imap, quiet }) => (empty || imap ? [] : ["--simulated", quiet ? "0" : RATE]);
 
 /**
  * Brings the database to this version and fills it once. What was begun and cut off is done again: the same
  * mail makes no doubles.
  */
-async function prepare(asked, env, mail, data) {
+async function prepare(asked, env, mail, data, servers) {
   const setup = (...beginning) =>
     command(
       "preparing the database",
@@ -101,7 +105,8 @@ async function prepare(asked, env, mail, data) {
     { cwd: ROOT },
   );
   await setup(join(mail, "beginning.json"));
-  await bringIn(env, JSON.parse(readFileSync(join(mail, "files.json"), "utf8")));
+  const files = JSON.parse(readFileSync(join(mail, "files.json"), "utf8"));
+  await (servers ? servers.fill(files) : bringIn(env, files));
   writeFileSync(filled, `${messages} messages, seed ${seed}\n`);
   rmSync(mail, { recursive: true, force: true });
 }
@@ -165,6 +170,13 @@ function keepUp(cluster, data, onEnd) {
   return { stop: () => clearInterval(look) };
 }
 
+/** The key that passwords of accounts are sealed with; made once. @returns its file, which only its owner reads */
+function keyFile(data) {
+  const file = join(data, "key");
+  if (!existsSync(file)) writeFileSync(file, `${randomBytes(32).toString("base64")}\n`, { mode: 0o600 });
+  return file;
+}
+
 await main(async () => {
   const asked = options();
   if (asked.help) return console.log(HELP);
@@ -195,11 +207,18 @@ async function run(asked, data, alone) {
     for (const name of readdirSync(data)) if (name !== NOTE) rmSync(join(data, name), { recursive: true, force: true });
   }
   const cluster = own ? null : await startCluster(data);
-  const env = { DATABASE_URL: own ?? cluster.url, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" };
+  const env = {
+    DATABASE_URL: own ?? cluster.url,
+    TACHYNE_KEY_FILE: keyFile(data),
+    NODE_ENV: "production",
+    NEXT_TELEMETRY_DISABLED: "1",
+  };
   const mail = join(data, "demo-mail");
   const children = [];
   try {
-    await prepare(asked, env, mail, data);
+    const servers = asked.imap ? await startImapDemo(data) : null;
+    if (servers) children.push(servers);
+    await prepare(asked, env, mail, data, servers);
     const port = await choosePort(asked.port);
     let ended = () => {};
     const over = new Promise((done) => (ended = done));
@@ -216,13 +235,15 @@ async function run(asked, data, alone) {
     if (cluster) children.push(keepUp(cluster, data, ended));
     const address = `http://127.0.0.1:${port}`;
     await answering(`${address}/api/v1/health`);
+    await servers?.connect(address, "bookings@larchhuts.example");
     alone.at(address);
     say("ready; Ctrl-C stops everything");
     console.log(`\n  Tachyne: ${address}\n`);
     const why = await over;
     if (why) throw new Trouble(`${why}. Its last words are above; start again with npm run demo.`);
   } finally {
-    for (const child of children) child.stop();
+    // Servers of mail are asked by the jobs until those have ended.
+    for (const child of [...children].reverse()) await child.stop();
     cluster?.stop();
   }
 }

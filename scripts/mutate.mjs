@@ -37,6 +37,7 @@ const ROOMS = {
   swipe: "src/core/swipe",
   text: "src/core/text",
   thread: "src/core/thread",
+  sync: "src/core/sync",
   when: "src/core/when",
   run: "src/server/run",
   search: "src/server/search",

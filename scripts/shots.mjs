@@ -49,6 +49,18 @@ const SHOTS = [
     },
   },
   { name: "places", path: "/places" },
+  {
+    name: "accounts",
+    path: "/accounts",
+    act: async (page) => {
+      await page.getByRole("button", { name: "Connect an account" }).click();
+      await page.keyboard.type("desk@huts.example");
+      await page.keyboard.press("Enter");
+      await page.getByLabel("Password", { exact: true }).fill("anything");
+      await page.getByRole("button", { name: "Try it" }).click();
+      await page.getByRole("list", { name: "What the servers said" }).waitFor();
+    },
+  },
   { name: "keys", path: "/", act: keys("Shift+?") },
   {
     name: "foresight",
@@ -69,10 +81,17 @@ const SHOTS = [
     },
   },
   {
-    name: "workshop-night",
-    path: "/workshop",
+    name: "offline-night",
+    path: "/",
     dark: true,
-    act: async (page) => page.locator("[data-pad='KeyF']").click(),
+    act: async (page) => {
+      await page.evaluate(() => navigator.serviceWorker.ready.then(() => true));
+      const texts = () => page.evaluate(async () => (await (await caches.open("tachyne-answers")).keys()).length);
+      while ((await texts()) < 50) await page.waitForTimeout(500);
+      await page.context().setOffline(true);
+      await keys("f", "d", "j", "f", "j", "Enter")(page);
+      await page.getByTestId("away").waitFor();
+    },
   },
   {
     name: "ledger",

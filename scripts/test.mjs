@@ -4,6 +4,7 @@ import { stripVTControlCharacters } from "node:util";
 import { spawnSync } from "node:child_process";
 import { build } from "./build.mjs";
 import { startCluster } from "./setup/cluster.mjs";
+import { ensureMailServer } from "./setup/mail-server.mjs";
 import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
 import { main, say, Trouble } from "./setup/say.mjs";
 
@@ -113,6 +114,7 @@ await main(async () => {
     return close();
   }
   await ensureChromium();
+  await ensureMailServer();
   await build();
   const home = mkdtempSync("/var/tmp/tachyne-test-");
   // Tests crash servers on purpose elsewhere; this one may be fast rather than safe.

@@ -59,18 +59,19 @@ function owner() {
 }
 
 /**
- * Where the cluster's files are: in `home`, unless its owner may not walk down to it, as below /root. Then
+ * Where a server's files are: in `home`, unless its owner may not walk down to it, as below /root. Then
  * in a folder of its own under /var/lib, always the same for the same home.
+ * @param {string} name of the folder in it
  */
-function placeFor(home, { uid, gid }) {
+export function placeFor(home, { uid, gid }, name) {
   mkdirSync(home, { recursive: true });
   chmodSync(home, 0o755);
   const reachable = spawnSync("test", ["-x", home], { uid, gid, cwd: "/" }).status === 0;
-  if (reachable) return join(home, "postgres");
+  if (reachable) return join(home, name);
   const other = join("/var/lib/tachyne", createHash("sha256").update(home).digest("hex").slice(0, 12));
   mkdirSync(other, { recursive: true, mode: 0o755 });
-  say(`the database's own user may not enter ${home}: its files are in ${other}`);
-  return join(other, "postgres");
+  say(`the user that ${name} runs as may not enter ${home}: its files are in ${other}`);
+  return join(other, name);
 }
 
 export function freePort() {
@@ -109,7 +110,7 @@ const portOf = (folder) => Number(readFileSync(join(folder, "postmaster.pid"), "
 export async function startCluster(home, { settings = [], port: wanted = null } = {}) {
   const bin = await ensureServer();
   const user = owner();
-  const folder = placeFor(home, user);
+  const folder = placeFor(home, user, "postgres");
   const options = { ...user, cwd: "/", env: { PATH: process.env.PATH, LC_ALL: "C.UTF-8" } };
   const passwordFile = join(home, "password");
   if (!existsSync(join(folder, "PG_VERSION"))) {

@@ -8,7 +8,17 @@ export const metadata: Metadata = {
   title: "Tachyne",
   description: "Clear large batches of e-mail with your own macros",
 };
-export const viewport: Viewport = { width: "device-width", initialScale: 1 };
+export const viewport: Viewport = {
+  width: "device-width",
+  initialScale: 1,
+  viewportFit: "cover",
+  // What is typed into stays in sight above the keys of a phone.
+  interactiveWidget: "resizes-content",
+  themeColor: [
+    { media: "(prefers-color-scheme: light)", color: "#eef2f1" },
+    { media: "(prefers-color-scheme: dark)", color: "#151a19" },
+  ],
+};
 
 export default function Layout({ children }: { readonly children: ReactNode }) {
   return (

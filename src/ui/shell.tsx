@@ -4,39 +4,52 @@ import { usePathname } from "next/navigation";
 import { useEffect, type ReactNode } from "react";
 import { Dialogs } from "./bench/dialogs";
 import { AsideBar } from "./aside/aside-bar";
+import { AwayBar, NewerBar } from "./offline/bars";
 import { Rack } from "./rack/rack";
-import { start, startReading } from "./state/load";
+import { start, startAlone } from "./state/load";
 import { readLook } from "./state/look";
+import { keepPages } from "./state/pages";
 import { reads } from "./state/reads";
 import { keepCounting } from "./state/tally";
 import { set, useView } from "./state/store";
 
 const isAlone = (path: string): boolean => path.startsWith("/message/") || path.startsWith("/compose");
+/** The message that a window of its own is about; null in one for a letter. */
+const messageIn = (path: string): number | null => Number(/^\/message\/(\d+)$/.exec(path)?.[1] ?? 0) || null;
 
-let begun: "one message" | "all mail" | null = null;
+let begun: "message" | "letter" | "all mail" | null = null;
 
-/** The first loading of a window; a window of one message that goes on to another screen loads the rest then. */
-function begin(alone: boolean): void {
+/** The first loading of a window; one for a letter that goes on to another screen loads the rest then. */
+function begin(path: string): void {
+  const alone = isAlone(path);
   if (begun === "all mail" || (alone && begun !== null)) return;
-  readLook();
-  if (begun !== null) set({ phase: "loading", loading: 0 });
-  begun = alone ? "one message" : "all mail";
-  if (alone) return void startReading();
+  if (begun === null) {
+    readLook();
+    keepPages();
+  }
+  if (alone) {
+    const message = messageIn(path);
+    begun = message === null ? "letter" : "message";
+    return void startAlone(message);
+  }
+  if (begun === "letter") set({ phase: "loading", loading: 0 });
+  begun = "all mail";
   keepCounting();
   void start();
 }
 
 // Mail is read while the screen is still being brought to life, which takes as long.
-if (typeof window !== "undefined") begin(isAlone(location.pathname));
+if (typeof window !== "undefined") begin(location.pathname);
 
 /** What every screen has: the rack, the dialogs, and the first loading. */
 export function Shell({ children }: { readonly children: ReactNode }) {
   const phase = useView((v) => v.phase);
   const failure = useView((v) => v.failure);
   const notice = useView((v) => v.notice?.text ?? "");
-  // A window of its own for one message has no places, and loads no list.
-  const own = isAlone(usePathname());
-  useEffect(() => begin(own), [own]);
+  const path = usePathname();
+  // A window of its own for one message has no places.
+  const own = isAlone(path);
+  useEffect(() => begin(path), [path]);
   return (
     <QueryClientProvider client={reads}>
       <div className="flex h-full print:block print:h-auto">
@@ -59,6 +72,8 @@ export function Shell({ children }: { readonly children: ReactNode }) {
         {!own && <Rack />}
         <div className="flex min-w-0 flex-1 flex-col print:block">
           <AsideBar />
+          <AwayBar />
+          <NewerBar />
           {phase === "ready" ? (
             <div className="min-h-0 flex-1">{children}</div>
           ) : (

@@ -47,6 +47,7 @@ export const test = base.extend<{ app: App; messages: number }>({
     const env = {
       ...process.env,
       DATABASE_URL: serverUrl(name),
+      TACHYNE_KEY: randomBytes(32).toString("base64"),
       NODE_ENV: "production",
       NEXT_TELEMETRY_DISABLED: "1",
     } as NodeJS.ProcessEnv;

@@ -74,7 +74,7 @@ test("a message, what is ticked and a thread are copied as text that leads back 
   const thread = (await app.get<Read>(`/messages/${long.id}`)).threadRows;
   const window = await context.newPage();
   await window.goto(`${app.address}/message/${long.id}`);
-  await expect(window.locator("[data-ready]")).toBeVisible();
+  await expect(window.getByRole("heading", { level: 1 })).toBeVisible();
   await window.keyboard.press("Shift+P");
   await expect(notice(window)).toContainText(`The thread of ${thread.length} messages is copied`);
   const whole = await pasted(window);

@@ -256,4 +256,41 @@ test.describe("on a phone", () => {
     expect(page.url()).toBe(address);
     await expect.poll(() => app.count("folder=Inbox")).toBe(inbox - 1);
   });
+
+  test("a thumb on a page of HTML swipes the card it lies in", async ({ page, app }) => {
+    const html = "<p>Beds and soup.</p>".repeat(12);
+    const mail = `From x@post.example Thu Nov 26 08:00:00 2026\nFrom: Ines <ines@post.example>\nTo: bookings@larchhuts.example\nSubject: A page\nMessage-ID: <page@post.example>\nDate: Thu, 26 Nov 2026 08:00:00 +0000\nContent-Type: text/html; charset=utf-8\n\n${html}\n`;
+    await fetch(`${app.address}/api/v1/import?folder=Bookings`, { method: "POST", body: mail });
+    await expect.poll(() => app.count('subject="A page"')).toBe(1);
+    await openBench(page, app);
+    await page.getByRole("button", { name: "Places" }).tap();
+    await page.getByRole("navigation", { name: "Places" }).getByText("Bookings", { exact: true }).tap();
+    await page.getByRole("combobox", { name: "Narrow further" }).tap();
+    await page.keyboard.type("page from~ines");
+    await page.keyboard.press("Enter");
+    await page.getByRole("button", { name: "pass", exact: true }).tap();
+    const frame = page.frameLocator('iframe[title="Message text"]');
+    await expect(frame.getByText("Beds and soup.").first()).toBeVisible();
+    const box = (await page.locator('iframe[title="Message text"]').boundingBox())!;
+    const cdp = await page.context().newCDPSession(page);
+    const at = (type: "touchStart" | "touchMove" | "touchEnd", x?: number) =>
+      cdp.send("Input.dispatchTouchEvent", { type, touchPoints: x === undefined ? [] : [{ x, y: box.y + 60 }] });
+    await at("touchStart", 60);
+    await at("touchMove", 110);
+    await at("touchMove", 190);
+    await expect(page.locator("[data-strip]")).toHaveText("Owe a reply");
+    await at("touchMove", 330);
+    await expect(page.locator("[data-strip]")).toHaveText("Archive");
+    await at("touchEnd");
+    // Flung as it was, the tap that comes next is a tap.
+    await page.getByRole("button", { name: "Undo" }).tap();
+    await expect(counts(page)).toContainText("0 done");
+    await expect
+      .poll(async () => (await app.get<object[]>("/ledger?limit=1"))[0])
+      .toMatchObject({
+        kind: "undo",
+        macro: { name: "Archive" },
+      });
+    expect(await app.count('folder=Bookings & subject="A page"')).toBe(1);
+  });
 });

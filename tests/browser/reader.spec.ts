@@ -25,8 +25,8 @@ async function bring(app: App): Promise<void> {
       "<p>Saddle in a page</p><blockquote><p>an earlier saddle</p></blockquote>",
     ),
   ];
-  for (const body of messages) await fetch(`${app.address}/api/v1/import?folder=Reading`, { method: "POST", body });
-  await expect.poll(() => app.count("folder=Reading"), { timeout: 15_000 }).toBe(3);
+  for (const body of messages) await fetch(`${app.address}/api/v1/import?folder=Readings`, { method: "POST", body });
+  await expect.poll(() => app.count("folder=Readings"), { timeout: 15_000 }).toBe(3);
 }
 
 async function goTo(page: Page, place: string): Promise<void> {
@@ -39,7 +39,7 @@ const reader = (page: Page) => page.getByRole("region", { name: "Message" });
 test("quoted text is folded, words are found in text and in pages, and text can be larger", async ({ page, app }) => {
   await bring(app);
   await openBench(page, app);
-  await goTo(page, "reading");
+  await goTo(page, "readings");
   // The newest is a page, with its quote folded within.
   const frame = page.frameLocator("iframe[title='Message text']");
   await expect(frame.getByText("Saddle in a page")).toBeVisible();
@@ -75,7 +75,7 @@ test("quoted text is folded, words are found in text and in pages, and text can 
 test("Space reads to the end and then goes on; the thread is walked; the reader moves", async ({ page, app }) => {
   await bring(app);
   await openBench(page, app);
-  await goTo(page, "reading");
+  await goTo(page, "readings");
   await page.keyboard.press("End");
   const long = await focusedId(page);
   await expect(reader(page).getByText("Line 9 of a long letter")).toBeVisible();
@@ -114,7 +114,7 @@ test("Space reads to the end and then goes on; the thread is walked; the reader 
 test("a message opens in a window of its own, where its thread is walked by keys", async ({ page, context, app }) => {
   await bring(app);
   await openBench(page, app);
-  await goTo(page, "reading");
+  await goTo(page, "readings");
   const opening = context.waitForEvent("page");
   await page.keyboard.press("o");
   const own = await opening;
@@ -125,11 +125,52 @@ test("a message opens in a window of its own, where its thread is walked by keys
   await expect(own.getByText("My own Saddle words.")).toBeVisible();
   await own.keyboard.press("[");
   await expect(own.getByText("1 of 3 in its thread")).toBeVisible();
+  await expect(reader(own)).toContainText("Line 119 of a long letter");
   await own.keyboard.press("Space");
-  await expect.poll(() => own.locator("#main").evaluate((element) => element.scrollTop)).toBeGreaterThan(100);
+  await expect.poll(() => reader(own).evaluate((element) => element.scrollTop)).toBeGreaterThan(100);
   await own.keyboard.press("Control+f");
   await own.getByLabel("Find in the message").fill("line 119");
   await expect(own.getByText("1 of 1", { exact: true })).toBeVisible();
+});
+
+test("a window of its own decides, goes on to the next, and takes back", async ({ page, context, app }) => {
+  await openBench(page, app);
+  const ids = await page.locator("[data-place]").evaluateAll((rows) => rows.map((row) => row.getAttribute("data-id")!));
+  const sent = await app.count("folder=Outbox | folder=Sent");
+  await page.keyboard.press("j");
+  const opening = context.waitForEvent("page");
+  await page.keyboard.press("o");
+  const own = await opening;
+  const front = () => own.getByRole("region", { name: "Message" }).getAttribute("data-read");
+  await expect.poll(front).toBe(ids[1]);
+  await expect(own.getByText(`2 of ${await app.count("folder=Inbox & !deferred")}`)).toBeVisible();
+  await own.keyboard.press("f");
+  await expect.poll(front).toBe(ids[2]);
+  await own.keyboard.press("d");
+  await own.keyboard.press("d");
+  await expect.poll(front).toBe(ids[4]);
+  // The window it came from hears of it.
+  for (const id of ids.slice(1, 4)) await expect(page.locator(`[data-id="${id}"]`)).toHaveCount(0);
+  await own.keyboard.press("u");
+  await expect(own.getByTestId("notice")).toContainText("Took back: Trash");
+  await expect(page.locator(`[data-id="${ids[3]}"]`)).toHaveCount(1);
+  // What asks something asks here, and an answer is written here.
+  await own.keyboard.press("w");
+  await own.keyboard.type("tomorrow 9");
+  await own.keyboard.press("Enter");
+  await expect.poll(() => app.count("deferred")).toBe(1);
+  await own.keyboard.press("r");
+  await expect(own.getByRole("region", { name: "Composer" }).getByRole("textbox", { name: "Text" })).toBeFocused();
+  await own.keyboard.type("From a window of its own.");
+  await expect(async () => {
+    // Whom it goes to depends on the hour, and an address that is close to another one is asked about first.
+    await own.keyboard.press("Control+Enter");
+    await expect(own.getByRole("region", { name: "Composer" })).toHaveCount(0, { timeout: 3000 });
+  }).toPass();
+  await expect.poll(() => app.count("folder=Outbox | folder=Sent")).toBe(sent + 1);
+  const closed = own.waitForEvent("close");
+  // The window is gone before the key is up.
+  await Promise.all([closed, own.keyboard.press("Escape").catch(() => undefined)]);
 });
 
 test("prints the message alone", async ({ page, app }) => {

@@ -63,6 +63,7 @@ const VIEWS = [
   ["tasks", "/tasks"],
   ["templates", "/templates"],
   ["contacts", "/contacts"],
+  ["accounts", "/accounts"],
 ] as const;
 
 for (const theme of ["light", "dark"] as const)

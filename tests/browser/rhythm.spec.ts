@@ -155,6 +155,8 @@ test("a place is found as it was left, also after the page was loaded anew", asy
   await page.goto(`${app.address}/places`);
   await page.getByLabel("Lists begin with the").selectOption("oldest");
   await expect(notice(page)).toContainText("Lists begin with the oldest now. U takes it back.");
+  // On its way it arrives although the page is left, but a page that is opened meanwhile may be before it.
+  await expect.poll(async () => (await app.get<{ order: string }>("/settings")).order).toBe("oldest");
   await openBench(page, app);
   await choose(page, ";", "press");
   await expect(page.getByRole("button", { name: "oldest first", exact: true })).toBeVisible();
@@ -357,4 +359,20 @@ test.describe("on a phone", () => {
     await expect(page.getByRole("button", { name: "Close places" })).toHaveCount(0);
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   });
+});
+
+test("a day is chosen in the month by keys, which follows what is typed", async ({ page, app }) => {
+  await openBench(page, app);
+  await page.keyboard.press("w");
+  const month = page.getByRole("table", { name: "Month" });
+  await page.keyboard.type("1 dec 2027 8:30");
+  await expect(month).toContainText("December 2027");
+  await expect(month.getByRole("button", { pressed: true })).toHaveText("1");
+  await press(page, "ArrowDown", "ArrowDown", "PageDown", "ArrowUp");
+  await expect(month).toContainText("January 2028");
+  await expect(month.getByRole("button", { pressed: true })).toHaveText("2");
+  await page.keyboard.press("Enter");
+  await expect.poll(() => app.count("deferred")).toBe(1);
+  await choose(page, ";", "deferred");
+  await expect(page.getByRole("region", { name: "Message" })).toContainText("comes back Sun, 2 Jan 2028, 08:30");
 });

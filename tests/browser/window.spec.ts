@@ -200,3 +200,55 @@ test("what another person's window decided is never sent by this one", async ({ 
   await page.reload();
   await expect.poll(() => app.count("folder=Trash")).toBe(all + 1);
 });
+
+test("while the mailbox is read, all means what is counted, and a macro on threads waits and says so at its row", async ({
+  page,
+  context,
+  app,
+}) => {
+  const settings = { whole: "thread" };
+  await page.request.post(`${app.address}/api/v1/macros`, {
+    data: { name: "Put away whole", colour: "slate", steps: [{ do: "archive" }], settings },
+  });
+  let release: () => void = () => {};
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await context.route(/\/api\/v1\/index\?(?!.*narrow=)/, async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.goto(app.address);
+  await expect(page.getByText(/^read [\d,]+ of/)).toBeVisible();
+  const id = await focusedId(page);
+  const putAway = async () => {
+    await page.keyboard.press("'");
+    await page.keyboard.type("put away whole");
+    await page.keyboard.press("Enter");
+  };
+  await putAway();
+  const row = page.locator(`[data-id="${id}"]`);
+  await expect(row).toContainText("not done");
+  await expect(notice(page)).toContainText("still being read");
+  expect(await focusedId(page)).not.toBe(id);
+  // Of all mail only the inbox is here.
+  const inbox = await app.count("folder=Inbox");
+  const answered = page.waitForResponse(runs);
+  await page.keyboard.press(";");
+  await page.keyboard.type("all mail");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Control+a");
+  await expect(page.getByTestId("count")).toHaveText(`${inbox} of ${inbox} selected`);
+  await page.keyboard.press("'");
+  await page.keyboard.type("pin");
+  await page.keyboard.press("Enter");
+  expect((await answered).ok()).toBe(true);
+  expect(await app.count("pinned")).toBe(inbox);
+  release();
+  await expect(page.getByText(/^read [\d,]+ of/)).toHaveCount(0);
+  await page.keyboard.press(";");
+  await page.keyboard.type("inbox");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Home");
+  await expect.poll(() => focusedId(page)).toBe(id);
+  await putAway();
+  await expect(row).toContainText("→ Archive");
+});

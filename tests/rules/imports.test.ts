@@ -19,6 +19,7 @@ const CORE: Record<string, readonly string[]> = {
   pack: ["keys", "letter", "macro", "place", "swipe", "text"],
   mail: ["id", "narrow", "text"],
   thread: ["id"],
+  sync: ["id", "change", "place"],
   columns: ["id", "change", "narrow"],
   pass: ["narrow"],
   list: ["id", "columns", "narrow", "thread", "when"],

@@ -26,7 +26,7 @@ async function expectTimersRight(): Promise<void> {
   const wrong = await fresh.db.sql`
     select coalesce(s.message, t.ref) as message, s.defer_until, t.at
     from (select * from message_state where defer_until is not null) s
-      full join timer t on t.person = s.person and t.ref = s.message
+      full join (select * from timer where kind = 'wake') t on t.person = s.person and t.ref = s.message
     where s.defer_until is distinct from t.at`;
   expect([...wrong]).toEqual([]);
 }

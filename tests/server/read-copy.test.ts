@@ -49,4 +49,10 @@ test("a reader that fails, and a query that does, are told, and the next one fin
     "division by zero",
   );
   expect(await read()).toHaveLength(ROWS);
+  // Here the error comes in the same piece as the beginning, before anybody can have listened.
+  for (let times = 0; times < 20; times++)
+    await expect(readCopy(one.sql, "select 1 / (n - 1) from generate_series(1, 3) n", 1, () => {})).rejects.toThrow(
+      "division by zero",
+    );
+  expect(await read()).toHaveLength(ROWS);
 });

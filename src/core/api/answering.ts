@@ -40,6 +40,7 @@ export const draftShape = z.object({
 export type DraftShape = z.infer<typeof draftShape>;
 
 export const newDraft = z.strictObject({
+  id: z.uuid().optional().describe("made by the client: the same id again answers with the draft that was begun"),
   kind: z.enum(LETTER_KINDS).default("new"),
   answers: longId.nullable().default(null),
   to: people.optional(),

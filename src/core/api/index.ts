@@ -59,7 +59,7 @@ export {
   type UndoAnswer,
 } from "./shapes";
 export { LARGEST_INT } from "./parts";
-export { settingsPatch, settingsShape } from "./settings";
+export { practiceShape, settingsPatch, settingsShape, type PracticeShape } from "./settings";
 export { readPlace, writePlace, type Place } from "./place";
 export { mailRequest, SIMULATOR_MODES, simulatorPatch, simulatorShape, type SimulatorShape } from "./simulator";
 export {
@@ -109,3 +109,22 @@ export {
   type PassDetail,
   type PassShape,
 } from "./passes";
+export {
+  accountPatch,
+  accountShape,
+  foundServers,
+  newAccount,
+  SECURITY,
+  serversRequest,
+  serversShape,
+  testAnswer,
+  testRequest,
+  troubleShape,
+  type AccountShape,
+  type FoundServers,
+  type NewAccount,
+  type Servers,
+  type ServerShape,
+  type TestAnswer,
+  type TroubleShape,
+} from "./accounts";

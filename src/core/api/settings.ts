@@ -1,8 +1,15 @@
 import * as z from "zod";
 import { FRAME_ACTIONS, readSequence, type FrameAction } from "../keys";
-import { shortId, text } from "./parts";
+import { shortId, text, time } from "./parts";
 
 /** What a person has chosen for all of the app. */
+
+export const practiceShape = z.object({
+  begun: time,
+  macro: z.number().int().describe("the newest macro there was then: what is made while practising is newer"),
+  over: z.boolean().describe("it is not offered any more"),
+});
+export type PracticeShape = z.infer<typeof practiceShape>;
 
 const keepDays = z.number().int().min(1).max(3650).nullable();
 export const settingsShape = z.object({
@@ -36,5 +43,6 @@ export const settingsShape = z.object({
   afterwards: shortId
     .nullable()
     .describe("the macro that is run on the answered message with Ctrl+Shift+Enter; null for none"),
+  practice: practiceShape.nullable().describe("practising on letters of nobody's; null for not begun"),
 });
-export const settingsPatch = settingsShape.partial().strict();
+export const settingsPatch = settingsShape.omit({ practice: true }).partial().strict();

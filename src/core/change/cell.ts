@@ -22,6 +22,8 @@ export interface MessageState {
   readonly back: string | null;
   /** Until when an answer is awaited. */
   readonly await: string | null;
+  /** Until when the pin keeps it at hand; null for a pin that stays. */
+  readonly hand: string | null;
   readonly owed: boolean;
 }
 
@@ -64,6 +66,7 @@ export const PLAIN_CELLS = [
   "defer",
   "back",
   "await",
+  "hand",
   "owed",
 ] as const satisfies readonly (keyof Plain)[];
 

@@ -39,6 +39,7 @@ const arbState: fc.Arbitrary<MessageState> = fc.record({
   defer: time,
   back: time,
   await: time,
+  hand: time,
   owed: fc.boolean(),
 });
 const arbStore: fc.Arbitrary<Store> = fc

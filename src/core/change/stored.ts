@@ -35,6 +35,8 @@ const state = z.strictObject({
   // Copies noted before there was such a thing were not back from anywhere.
   back: time.default(null),
   await: time,
+  // Nor had pins an end.
+  hand: time.default(null),
   owed: z.boolean(),
 });
 const existence = z.strictObject({ source: message, state }).nullable();
@@ -52,6 +54,7 @@ const messageEdits = [
   ends("defer", time),
   ends("back", time),
   ends("await", time),
+  ends("hand", time),
   ends("owed", z.boolean()),
   ends("exists", existence),
   ends("gone", z.boolean()),

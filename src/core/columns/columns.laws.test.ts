@@ -41,6 +41,7 @@ const arbRow: fc.Arbitrary<ColumnRow> = fc.record({
   deferMs: ms,
   backMs: ms,
   awaitMs: ms,
+  handMs: ms,
   fromName: fc.string({ unit: "grapheme" }),
   fromAddress: fc.string(),
   whom: fc.string(),

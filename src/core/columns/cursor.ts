@@ -6,7 +6,17 @@ import { rowOfState, stateOfRow } from "./state-row";
 import { textOf } from "./tables";
 
 /** What of a state is a number in a column of its own. */
-const STATE_NUMBERS = ["folder", "bits", "marker", "startMs", "dueMs", "deferMs", "backMs", "awaitMs"] as const;
+const STATE_NUMBERS = [
+  "folder",
+  "bits",
+  "marker",
+  "startMs",
+  "dueMs",
+  "deferMs",
+  "backMs",
+  "awaitMs",
+  "handMs",
+] as const;
 
 /** Text columns, and the two halves of the sender. */
 export type ShownText = TextColumn | "fromName" | "fromAddress";
@@ -34,6 +44,7 @@ export const stateAt = (columns: Columns, row: number): MessageState =>
     deferMs: columns.deferMs[row]!,
     backMs: columns.backMs[row]!,
     awaitMs: columns.awaitMs[row]!,
+    handMs: columns.handMs[row]!,
     flagNote: textAt(columns, "flagNote", row),
     note: textAt(columns, "note", row),
   });

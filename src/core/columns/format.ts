@@ -19,6 +19,7 @@ export interface ColumnRow {
   readonly deferMs: number;
   readonly backMs: number;
   readonly awaitMs: number;
+  readonly handMs: number;
   readonly fromName: string;
   readonly fromAddress: string;
   /** Of the person's own mail: those it goes to, as they are shown; "" for what others wrote. */
@@ -47,6 +48,7 @@ export const NUMBER_COLUMNS = {
   deferMs: Float64Array,
   backMs: Float64Array,
   awaitMs: Float64Array,
+  handMs: Float64Array,
   size: Uint32Array,
   folder: Uint32Array,
   labelSet: Uint32Array,

@@ -3,6 +3,7 @@ export { FOLDED_COLUMNS, foldedOf, hitsIn } from "./folded";
 export { STATE_BIT, type ColumnRow, type Columns, type NumberColumn, type TextColumn } from "./format";
 export { RowIndex } from "./ids";
 export { columnsOf, ColumnsMaker } from "./make";
+export { textOf } from "./tables";
 export { inOrder, mergeColumns, tidied, withoutMessages } from "./merge";
 export { COLUMNS_VERSION, decodeIndex, encodeIndex, type About, type Index } from "./stored";
 export { Masks, type Words } from "./mask";

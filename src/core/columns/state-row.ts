@@ -17,6 +17,7 @@ export interface StateRow {
   readonly deferMs: number;
   readonly backMs: number;
   readonly awaitMs: number;
+  readonly handMs: number;
   readonly flagNote: string;
   readonly note: string;
 }
@@ -41,6 +42,7 @@ export function stateOfRow(row: StateRow): MessageState {
     defer: isoOf(row.deferMs),
     back: isoOf(row.backMs),
     await: isoOf(row.awaitMs),
+    hand: isoOf(row.handMs),
     owed: (bits & STATE_BIT.owed) !== 0,
   };
 }
@@ -61,6 +63,7 @@ export function rowOfState(state: MessageState): StateRow {
     deferMs: msOf(state.defer),
     backMs: msOf(state.back),
     awaitMs: msOf(state.await),
+    handMs: msOf(state.hand),
     flagNote: flag?.note ?? "",
     note: state.note ?? "",
   };

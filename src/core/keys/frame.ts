@@ -43,6 +43,7 @@ export const FRAME_ACTIONS = {
   runByName: "run a macro by name",
   again: "run the last macro again",
   compose: "write a new message",
+  lookForMail: "look for new mail now",
   undo: "undo",
   redo: "redo",
   foldDeck: "fold the deck to one line",
@@ -53,6 +54,8 @@ export const FRAME_ACTIONS = {
   saveBatch: "save the list as a batch, or change the batch",
   settle: "settle: let go of decided rows",
   keys: "every key there is",
+  practise: "practise on letters of nobody's",
+  endPractice: "end practising, or do not offer it again",
 } as const satisfies Record<string, string>;
 
 export type FrameAction = keyof typeof FRAME_ACTIONS;
@@ -110,6 +113,7 @@ export const FRAME_KEYS: FrameKeys = [
   ["Quote", "runByName"],
   ["Period", "again"],
   ["KeyN", "compose"],
+  ["Shift+KeyN", "lookForMail"],
   ["KeyU", "undo"],
   ["Shift+KeyU", "redo"],
   ["KeyM", "foldDeck"],
@@ -120,6 +124,8 @@ export const FRAME_KEYS: FrameKeys = [
   ["Ctrl+KeyS", "saveBatch"],
   ["Backspace", "settle"],
   ["Shift+Slash", "keys"],
+  ["F9", "practise"],
+  ["Shift+F9", "endPractice"],
 ];
 
 /** Frame actions that are on other keys than usual, with all the keys each is on. */

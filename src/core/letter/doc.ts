@@ -188,3 +188,14 @@ export function isRich(doc: Doc): boolean {
   };
   return doc.content.some(rich);
 }
+
+const isEmptyParagraph = (block: Block | undefined): boolean =>
+  block?.type === "paragraph" && (block.content ?? []).length === 0;
+
+/** Puts what was typed above a document, in the place of the empty line it begins with; nothing twice. */
+export function docAbove(typed: Doc, doc: Doc): Doc {
+  const { content } = typed;
+  const begins = content.every((block, i) => JSON.stringify(block) === JSON.stringify(doc.content[i]));
+  if (content.length === 0 || begins) return doc;
+  return { type: "doc", content: [...content, ...doc.content.slice(isEmptyParagraph(doc.content[0]) ? 1 : 0)] };
+}

@@ -9,6 +9,7 @@ export {
   type Correspondent,
 } from "./address";
 export {
+  docAbove,
   docOfText,
   docSchema,
   EMPTY_DOC,

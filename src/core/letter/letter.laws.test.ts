@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import {
+  docAbove,
   docOfText,
   docSchema,
   eachOnce,
@@ -289,5 +290,29 @@ describe("mistakes", () => {
   test("what stops a letter comes first", () => {
     const found = mistakesIn({ ...fine, to: [], subject: "" }, { knows: () => true, known, mostPeople: 3 });
     expect(found.map(({ severity }) => severity)).toEqual(["stops", "asks"]);
+  });
+});
+
+describe("typed above what is there", () => {
+  const quote: Block = {
+    type: "blockquote",
+    content: [{ type: "paragraph", content: [{ type: "text", text: "was" }] }],
+  };
+  const there: Doc = { type: "doc", content: [{ type: "paragraph" }, quote] };
+  test("it takes the place of the empty line a letter begins with, and of nothing else", () => {
+    expect(docAbove(docOfText("mine"), there)).toEqual({ type: "doc", content: [...docOfText("mine").content, quote] });
+    const full: Doc = { type: "doc", content: [...docOfText("theirs").content, quote] };
+    expect(docAbove(docOfText("mine"), full).content).toEqual([...docOfText("mine").content, ...full.content]);
+    expect(docAbove({ type: "doc", content: [] }, there)).toBe(there);
+  });
+  test("put above once more, it stands there once", () => {
+    fc.assert(
+      fc.property(fc.array(fc.string({ minLength: 1 }), { minLength: 1, maxLength: 4 }), (lines) => {
+        const typed = docOfText(lines.join("\n"));
+        const once = docAbove(typed, there);
+        expect(docAbove(typed, once)).toEqual(once);
+        expect(plainOf(once).startsWith(plainOf(typed).trimEnd())).toBe(true);
+      }),
+    );
   });
 });

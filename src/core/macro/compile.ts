@@ -256,8 +256,16 @@ const COMPILE: Compile = {
     });
   },
   unflag: () => write((draft) => void (draft.flag = null)),
-  pin: () => write((draft) => void (draft.pin = true)),
-  unpin: () => write((draft) => void (draft.pin = false)),
+  pin: (_, v, step) =>
+    using(step.until === undefined ? () => ({ value: null }) : v.time(step.until, "until"), (draft, until) => {
+      draft.pin = true;
+      draft.hand = until;
+    }),
+  unpin: () =>
+    write((draft) => {
+      draft.pin = false;
+      draft.hand = null;
+    }),
   label: (_, v, step) => {
     if (step.add !== undefined) return setLabel(v.label(step.add, "add"), () => true);
     if (step.remove !== undefined) return setLabel(v.label(step.remove, "remove"), () => false);

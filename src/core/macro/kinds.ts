@@ -115,6 +115,8 @@ export function detailText(step: Step): string {
       return step.set !== undefined ? valueText(step.set) : step.next ? "next" : "clear";
     case "note":
       return valueText(step.text);
+    case "pin":
+      return value(step.until, "until ");
     case "defer":
       return `until ${valueText(step.until)}`;
     case "make task":

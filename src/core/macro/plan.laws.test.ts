@@ -23,6 +23,7 @@ const arbStep: fc.Arbitrary<Step> = fc.constantFrom<Step>(
   { do: "flag", due: "+3d", note: "beds" },
   { do: "unflag" },
   { do: "pin" },
+  { do: "pin", until: "+3d" },
   { do: "unpin" },
   { do: "label", add: "Invoice" },
   { do: "label", remove: "invoice" },
@@ -46,6 +47,7 @@ const arbState: fc.Arbitrary<MessageState> = fc.record({
   defer: fc.constantFrom(null, DUE, PASSED),
   back: fc.constantFrom(null, PASSED),
   await: fc.constant(null),
+  hand: fc.constantFrom(null, "2026-11-27T08:00:00.000Z"),
   owed: fc.boolean(),
 });
 
@@ -70,8 +72,8 @@ function oracle(steps: readonly Step[], state: MessageState): MessageState {
     if (step.do === "toggle read") s.read = !s.read;
     if (step.do === "flag") s.flag = { start: null, due: DUE, note: "beds" };
     if (step.do === "unflag") s.flag = null;
-    if (step.do === "pin") s.pin = true;
-    if (step.do === "unpin") s.pin = false;
+    if (step.do === "pin") [s.pin, s.hand] = [true, step.until ? DUE : null];
+    if (step.do === "unpin") [s.pin, s.hand] = [false, null];
     if (step.do === "label" && step.toggle) flip(1, !s.labels.has(1));
     if (step.do === "label" && !step.toggle) flip(2, step.add !== undefined);
     if (step.do === "marker")

@@ -15,6 +15,7 @@ export const settingsSchema = z
       .optional()
       .describe("when it asks before it runs: never, always, or above so many messages"),
     focus: z.enum(["next", "previous", "stay", "back"]).optional().describe("where the focus goes afterwards"),
+    held: z.literal(true).optional().describe("its key, held down, goes on deciding; else it decides once a press"),
     unattended: z.literal(true).optional().describe("may run without anybody watching, from a rule"),
   })
   .default({});

@@ -44,7 +44,7 @@ const leaves = [
   plain("toggle read"),
   z.strictObject({ do: z.literal("flag"), start: date.optional(), due: date.optional(), note: text.optional() }),
   plain("unflag"),
-  plain("pin"),
+  z.strictObject({ do: z.literal("pin"), until: date.optional().describe("the clock takes the pin off then") }),
   plain("unpin"),
   z
     .strictObject({ do: z.literal("label"), add: label.optional(), remove: label.optional(), toggle: label.optional() })

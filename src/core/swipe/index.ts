@@ -78,3 +78,44 @@ export function fingerUp(finger: Finger, sample: Sample, widthPx: number): Swipe
   if (Math.abs(dx) >= STARTS_PX && speed * Math.sign(dx) >= FLICK_PX_PER_MS) return swipeFor(dx, true);
   return shownAt(dx, widthPx);
 }
+
+/**
+ * Two fingers on a trackpad, across a row: small pushes that come without an end, so that the end is their silence.
+ *
+ *   scroll   the first pushes went more down than across: the list's, until they cease
+ *   across   the row follows; what it has come to when they cease is done
+ */
+export type Wheel =
+  | { readonly phase: "rest" }
+  | { readonly phase: "across"; readonly offsetPx: number; readonly atMs: number }
+  | { readonly phase: "scroll"; readonly atMs: number };
+
+export const RESTING: Wheel = { phase: "rest" };
+/** Pushes further apart than this do not belong together. */
+export const SILENCE_MS = 180;
+
+export interface Push {
+  /** As wheel events have them: positive to the right and down, which moves what is looked at the other way. */
+  readonly dxPx: number;
+  readonly dyPx: number;
+  readonly tMs: number;
+}
+
+/** @param widthPx of the row */
+export function wheelPushed(
+  wheel: Wheel,
+  { dxPx, dyPx, tMs }: Push,
+  widthPx: number,
+): Omit<Seen, "finger"> & { wheel: Wheel } {
+  const goesOn = wheel.phase !== "rest" && tMs - wheel.atMs <= SILENCE_MS;
+  const before: Wheel = goesOn ? wheel : RESTING;
+  if (before.phase === "scroll" || (before.phase === "rest" && Math.abs(dyPx) >= Math.abs(dxPx)))
+    return { wheel: { phase: "scroll", atMs: tMs }, offsetPx: 0, shows: null };
+  const sum = (before.phase === "across" ? before.offsetPx : 0) - dxPx;
+  const offsetPx = Math.max(-widthPx, Math.min(widthPx, sum));
+  return { wheel: { phase: "across", offsetPx, atMs: tMs }, offsetPx, shows: shownAt(offsetPx, widthPx) };
+}
+
+/** What the silence after the last push does: null where it does nothing. */
+export const wheelRested = (wheel: Wheel, widthPx: number): Swipe | null =>
+  wheel.phase === "across" ? shownAt(wheel.offsetPx, widthPx) : null;

@@ -1,6 +1,20 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { fingerDown, fingerMoved, fingerUp, SWIPES, UP, type Finger, type Sample, type Swipe } from ".";
+import {
+  fingerDown,
+  fingerMoved,
+  fingerUp,
+  RESTING,
+  SILENCE_MS,
+  SWIPES,
+  UP,
+  wheelPushed,
+  wheelRested,
+  type Finger,
+  type Sample,
+  type Swipe,
+  type Wheel,
+} from ".";
 
 const WIDTH = 400;
 const at = (xPx: number, yPx: number, tMs: number): Sample => ({ xPx, yPx, tMs });
@@ -180,6 +194,120 @@ describe("laws", () => {
           const other = touch([[0, 0], ...points.map(([x, y]) => [-x, y] as const)], every).does;
           const mirrored = one?.replace(/right|left/, (side) => (side === "right" ? "left" : "right")) ?? null;
           expect(other).toBe(mirrored);
+        },
+      ),
+    );
+  });
+});
+
+/** Pushes of a trackpad, one every so many milliseconds, and then silence. */
+function pushes(moves: readonly (readonly [dx: number, dy: number])[], everyMs = 16) {
+  let wheel: Wheel = RESTING;
+  const shows: (Swipe | null)[] = [];
+  const offsets: number[] = [];
+  moves.forEach(([dxPx, dyPx], i) => {
+    const seen = wheelPushed(wheel, { dxPx, dyPx, tMs: i * everyMs }, WIDTH);
+    wheel = seen.wheel;
+    shows.push(seen.shows);
+    offsets.push(seen.offsetPx);
+  });
+  return { shows, offsets, phase: wheel.phase, does: wheelRested(wheel, WIDTH) };
+}
+
+describe("two fingers on a trackpad", () => {
+  test("pushed to the left the row goes right, short or long by how far it came", () => {
+    expect(
+      pushes([
+        [-40, 0],
+        [-40, 2],
+      ]),
+    ).toMatchObject({ shows: [null, "right-short"], does: "right-short" });
+    expect(pushes(Array(10).fill([30, 1])).does).toBe("left-long");
+    expect(pushes([[-60, 0]]).does).toBeNull();
+    expect(pushes([[-72, 0]]).does).toBe("right-short");
+    expect(pushes([[200, 0]]).does).toBe("left-long");
+    expect(pushes([[199, 0]]).does).toBe("left-short");
+  });
+  test("pushed back, it does nothing; never further than the row is wide", () => {
+    expect(
+      pushes([
+        [-150, 0],
+        [-90, 0],
+        [200, 0],
+      ]).does,
+    ).toBeNull();
+    expect(pushes(Array(50).fill([-90, 0])).offsets.at(-1)).toBe(WIDTH);
+    expect(pushes([...Array(50).fill([90, 0]), [-WIDTH, 0]]).does).toBeNull();
+  });
+  test("what begins downwards scrolls to its end, and what begins across stays across", () => {
+    expect(
+      pushes([
+        [1, 30],
+        [-300, 0],
+        [-300, 0],
+      ]),
+    ).toMatchObject({ phase: "scroll", does: null });
+    expect(
+      pushes([
+        [30, 30],
+        [-300, 0],
+      ]).phase,
+    ).toBe("scroll");
+    expect(
+      pushes([
+        [-30, 20],
+        [-100, 400],
+      ]).does,
+    ).toBe("right-short");
+  });
+  test("after a silence it begins anew", () => {
+    expect(
+      pushes(
+        [
+          [-150, 0],
+          [-150, 0],
+        ],
+        SILENCE_MS,
+      ).does,
+    ).toBe("right-long");
+    expect(
+      pushes(
+        [
+          [-150, 0],
+          [-150, 0],
+        ],
+        SILENCE_MS + 1,
+      ).does,
+    ).toBe("right-short");
+    expect(
+      pushes(
+        [
+          [0, 30],
+          [-150, 0],
+        ],
+        SILENCE_MS,
+      ).does,
+    ).toBeNull();
+    expect(
+      pushes(
+        [
+          [0, 30],
+          [-150, 0],
+        ],
+        SILENCE_MS + 1,
+      ).does,
+    ).toBe("right-short");
+    expect(wheelRested(RESTING, WIDTH)).toBeNull();
+  });
+  test("however the way is cut into pushes, what it comes to is the same", () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: 1, max: 6 }), { minLength: 1, maxLength: 40 }),
+        fc.boolean(),
+        (cut, left) => {
+          const sum = cut.reduce((a, b) => a + b, 0);
+          const moves = cut.map((part) => [left ? part : -part, 0] as const);
+          expect(pushes(moves).does).toBe(pushes([[left ? sum : -sum, 0]]).does);
         },
       ),
     );

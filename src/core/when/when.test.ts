@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { instantOf, readWhen, wallIn } from ".";
+import { instantOf, readWhen, sameDay, wallIn, wallText, weeksOf } from ".";
 
 /** A Tuesday. */
 const NOW = new Date("2026-11-24T10:30:00Z");
@@ -156,5 +156,40 @@ describe("zones", () => {
 
   test("an unknown zone is a caller's mistake", () => {
     expect(() => readWhen("tomorrow", NOW, "Nowhere/Land")).toThrow(RangeError);
+  });
+});
+
+describe("the weeks of a month", () => {
+  const at = (year: number, month: number, day: number) => ({ year, month, day, hour: 8, minute: 30 });
+  test("begin on Monday and end on Sunday, with the days of the months beside it", () => {
+    const december = weeksOf(at(2026, 12, 17)).map((week) => week.map(({ day }) => day).join(" "));
+    expect(december).toEqual([
+      "30 1 2 3 4 5 6",
+      "7 8 9 10 11 12 13",
+      "14 15 16 17 18 19 20",
+      "21 22 23 24 25 26 27",
+      "28 29 30 31 1 2 3",
+    ]);
+    expect(weeksOf(at(2027, 2, 1))).toHaveLength(4);
+    expect(weeksOf(at(2026, 8, 31))).toHaveLength(6);
+  });
+  test("hold every day of it once, at the same time of day, whatever the month", () => {
+    for (let month = 1; month <= 12; month++)
+      for (const year of [2024, 2026, 2027]) {
+        const days = weeksOf(at(year, month, 15)).flat();
+        const own = days.filter((day) => day.month === month);
+        const last = new Date(Date.UTC(year, month, 0)).getUTCDate();
+        expect(own.map(({ day }) => day)).toEqual(Array.from({ length: last }, (_, i) => i + 1));
+        expect(days.length % 7).toBe(0);
+        expect(days.every(({ hour, minute }) => hour === 8 && minute === 30)).toBe(true);
+      }
+  });
+  test("a day is written as it is read", () => {
+    expect(wallText(at(2026, 3, 4))).toBe("2026-03-04 08:30");
+    const read = readWhen(wallText(at(2026, 3, 4)), new Date("2026-03-01T00:00:00Z"), "Europe/Zurich");
+    expect(read.ok && read.at.toISOString()).toBe("2026-03-04T07:30:00.000Z");
+    expect(sameDay(at(2026, 3, 4), { ...at(2026, 3, 4), hour: 1 })).toBe(true);
+    for (const other of [at(2025, 3, 4), at(2026, 4, 4), at(2026, 3, 5)])
+      expect(sameDay(at(2026, 3, 4), other)).toBe(false);
   });
 });

@@ -15,8 +15,11 @@ import {
   type Transaction,
 } from "../db";
 import { settleNames } from "../run";
+import { createBatch } from "./batches";
 import {
+  STARTER_BATCHES,
   STARTER_FOLDERS,
+  STARTER_LABELS,
   STARTER_MARKERS,
   STARTER_MORE,
   STARTER_PADS,
@@ -36,10 +39,10 @@ export interface Beginning {
 }
 
 /** Sets up the first person with what everybody starts with; does nothing when there is one. */
-export async function begin({ sql }: Database, beginning: Beginning): Promise<{ person: PersonId; isNew: boolean }> {
-  const [found] = await sql<{ id: number }[]>`select id from person order by id limit 1`;
+export async function begin(db: Database, beginning: Beginning): Promise<{ person: PersonId; isNew: boolean }> {
+  const [found] = await db.sql<{ id: number }[]>`select id from person order by id limit 1`;
   if (found) return { person: personId(found.id), isNew: false };
-  return sql.begin(async (transaction) => {
+  const person: PersonId = await db.sql.begin(async (transaction) => {
     const own = transaction as Transaction;
     const tx = ormOn(own);
     const { name, address, zone, aliases } = beginning;
@@ -61,8 +64,8 @@ export async function begin({ sql }: Database, beginning: Beginning): Promise<{ 
         position,
       })),
     );
-    if (beginning.labels.length > 0)
-      await tx.insert(labelTable).values(beginning.labels.map(([label, colour]) => ({ person, name: label, colour })));
+    const labels = [...beginning.labels, ...STARTER_LABELS];
+    await tx.insert(labelTable).values(labels.map(([label, colour]) => ({ person, name: label, colour })));
     await tx.insert(markerTable).values(
       STARTER_MARKERS.map(([letter, colour, meaning], i) => ({
         person,
@@ -95,6 +98,9 @@ export async function begin({ sql }: Database, beginning: Beginning): Promise<{ 
       { person, number: 2, name: "Answers and marks", pads: padsOf(STARTER_MORE), extra: [], swipes },
     ]);
     await settleNames(own, person);
-    return { person, isNew: true };
-  }) as Promise<{ person: PersonId; isNew: boolean }>;
+    return person;
+  });
+  const context = { db, person, zone: beginning.zone };
+  for (const batch of STARTER_BATCHES) await createBatch(context, { ...batch });
+  return { person, isNew: true };
 }

@@ -17,7 +17,7 @@ import {
   type LetterFile,
 } from "../letters";
 import { inTurn, notFound, readDirectory, Refusal, sendDraft as sendDraftIn } from "../run";
-import { appendArrival, readPauses, readStates, showDraft } from "../store";
+import { appendArrival, arrivedBy, readPauses, readStates, showDraft } from "../store";
 import { writeByHand } from "./by-hand";
 import type { Context } from "./context";
 import { readRaw } from "./messages";
@@ -81,17 +81,20 @@ export async function listDrafts({ db, person }: Context): Promise<DraftShape[]>
 export const readDraftOf = async ({ db, person }: Context, id: number): Promise<DraftShape> =>
   shapeOf(db.sql, person, await find(db.sql, person, id));
 
-/** Begins a draft, in the drafts folder at once. */
+/** Begins a draft, in the drafts folder at once; the same id again begins no second one. */
 export async function createDraft(context: Context, body: z.infer<typeof newDraft>): Promise<DraftShape> {
   const { db, person, zone } = context;
-  const { answers, ...letter } = body;
+  const { answers, id: asked, ...letter } = body;
+  const request = runId(asked ?? randomUUID());
   return inTurn(db, person, async (tx, seq) => {
+    const [begun] = (await arrivedBy(tx, person, request)) ?? [];
+    if (begun !== undefined) return shapeOf(tx, person, await find(tx, person, begun));
     const original = answers === null ? null : messageId(answers);
     if (original !== null && !(await readStates(tx, person, [original])).has(original))
       throw notFound("message", original);
     const folder = await roleId(tx, person, "drafts");
     const [id] = await beginLetters(tx, { person, zone }, [{ ...letter, answers: original }], folder, new Date());
-    await appendArrival(tx, person, seq, runId(randomUUID()), [id!]);
+    await appendArrival(tx, person, seq, request, [id!]);
     return shapeOf(tx, person, await find(tx, person, id!));
   });
 }

@@ -22,6 +22,7 @@ export { dryRun } from "./dry";
 export { exportPack, importPack } from "./packs";
 export { runMacro, takeBack } from "./runs";
 export { bringMail, changeSimulator, readSimulator } from "./simulator";
+export { beginPractice, endPractice } from "./practice";
 export { changeSettings, readSettings } from "./settings";
 export { changeTask, listTasks } from "./tasks";
 export { wordsWith } from "./words";
@@ -55,3 +56,14 @@ export { changeIdentity, createIdentity, deleteIdentity, listIdentities } from "
 export { changeOutgoing, listOutgoing } from "./outgoing";
 export { changeTemplate, createTemplate, deleteTemplate, listTemplates } from "./templates";
 export { changePass, createPass, deletePass, listPasses, readPass } from "./passes";
+export {
+  changeAccount,
+  createAccount,
+  deleteAccount,
+  findServers,
+  listAccounts,
+  listTroubles,
+  lookNow,
+  testAccount,
+  tryRefused,
+} from "./accounts";

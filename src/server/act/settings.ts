@@ -6,7 +6,11 @@ import type { Context } from "./context";
 
 export const readSettings = ({ db, person }: Context): Promise<Settings> => readSettingsOf(db.sql, person);
 
-export async function changeSettings({ db, person }: Context, body: z.infer<typeof settingsPatch>): Promise<Settings> {
+export const changeSettings = (context: Context, body: z.infer<typeof settingsPatch>): Promise<Settings> =>
+  writeSettings(context, body);
+
+/** The same for what no request may say. */
+export async function writeSettings({ db, person }: Context, body: Partial<Settings>): Promise<Settings> {
   return inTurn(db, person, async (tx) => {
     await tx`update person set settings = settings || ${JSON.stringify(body)}::text::jsonb where id = ${person}`;
     await tell(tx, person, "settings");

@@ -17,6 +17,13 @@ export const STARTER_FOLDERS: readonly (readonly [path: string, role: Role])[] =
 /** Where the starter macros put what they hand over, and the answers they file. */
 export const STARTER_PLACES: readonly string[] = ["Handed over", "Answered"];
 
+/** Long reads are set aside under it, and are a batch like any other. */
+export const READING_LABEL = "Reading";
+export const STARTER_LABELS: readonly (readonly [name: string, colour: Colour])[] = [[READING_LABEL, "plum"]];
+export const STARTER_BATCHES = [
+  { name: "Reading pile", narrow: `label=${READING_LABEL}`, order: "oldest", group: "none", deck: null },
+] as const;
+
 interface StarterTemplate {
   readonly name: string;
   readonly subject: string;
@@ -232,6 +239,16 @@ export const STARTER_MORE: readonly StarterPad[] = [
     { do: "pin" },
   ),
   mark("plain", "KeyC", "Clear marker", "plum", { do: "marker", clear: true }),
+  mark("shift", "KeyV", "At hand until", "slate", { do: "pin", until: { ask: "date", prompt: "At hand until when?" } }),
+  pad(
+    "shift",
+    "KeyR",
+    "To the reading pile",
+    "plum",
+    { do: "label", add: READING_LABEL },
+    { do: "read" },
+    { do: "archive" },
+  ),
   { ...pad("plain", "KeyD", "Thread to trash", "brick", { do: "trash" }), settings: { whole: "thread" } },
   pad("plain", "KeyZ", "Junk", "brick", { do: "read" }, { do: "junk" }),
 ];

@@ -1,3 +1,5 @@
+import { Readable } from "node:stream";
+import type postgres from "postgres";
 import type { Queryable } from "./client";
 
 /** Between PostgreSQL's beginning of time and that of everybody else. */
@@ -61,6 +63,22 @@ function fieldsAt(row: CopyRow, bytes: Buffer, start: number): number {
 }
 
 /**
+ * A stream that fails in the very piece it begins with does so before whoever waits for it can listen, which would
+ * end the process: somebody listens from the moment it is made. Whoever reads it afterwards is told all the same.
+ */
+function readableOf(query: postgres.PendingQuery<postgres.Row[]>): Promise<Readable> {
+  // The driver's queries are promises that carry what settles them.
+  const settles = query as unknown as { resolve: (value: unknown) => void };
+  const { resolve } = settles;
+  settles.resolve = (value) => {
+    // At its end the query settles once more, with its count.
+    if (value instanceof Readable) value.on("error", () => undefined);
+    resolve(value);
+  };
+  return query.readable();
+}
+
+/**
  * The rows of a query by COPY, which has no parameters: for many rows and fields the driver's own way takes
  * several times as long.
  * @param fields how many a row has
@@ -73,7 +91,7 @@ export async function readCopy(
   take: (row: CopyRow) => void,
 ): Promise<void> {
   const row = new CopyRow(fields);
-  const stream = await sql.unsafe(`copy (${query}) to stdout (format binary)`).readable();
+  const stream = await readableOf(sql.unsafe(`copy (${query}) to stdout (format binary)`));
   let rest: Buffer | null = null;
   let skip = HEAD_BYTES;
   let failure: Error | null = null;
@@ -101,7 +119,10 @@ export async function readCopy(
   };
   try {
     // Read as it comes, row by row: waiting for pieces stops the connection and starts it again for each.
-    await new Promise<void>((done, fail) => stream.on("data", onData).once("end", done).once("error", fail));
+    await new Promise<void>((done, fail) => {
+      if (stream.errored) fail(stream.errored);
+      stream.on("data", onData).once("end", done).once("error", fail);
+    });
   } finally {
     // The driver pauses its connection while rows wait here, and after the last ones would leave it so.
     stream._read(0);

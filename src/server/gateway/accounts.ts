@@ -1,39 +1,89 @@
+import type { Servers } from "@/core/api";
 import type { PersonId } from "@/core/id";
 import type { Connection, Queryable, Transaction } from "../db";
-import type { Gateway } from "./gateway";
+import type { Carrier, Gateway } from "./gateway";
+import { sendBySmtp, trySmtp } from "./internet";
+import { unseal } from "./secret";
 import { simulatedGateway } from "./simulated";
 
 /** A person's account with a mail service. */
 export interface Account {
   readonly person: PersonId;
   readonly id: number;
+  readonly kind: "simulated" | "internet";
+  /** What the person calls it, else its address. */
+  readonly name: string;
   readonly mark: number;
   readonly failures: number;
 }
 
-/** The service behind an account; so far there is one kind. */
+/** An account with servers of its own, and what opens them. */
+export interface ServerAccount extends Account {
+  readonly kind: "internet";
+  readonly servers: Servers;
+  readonly secret: Uint8Array;
+  /** Mail from before is left on the server; milliseconds since 1970, null for all of it. */
+  readonly since: number | null;
+  /** When the person asked for new mail; milliseconds since 1970. */
+  readonly lookAt: number | null;
+}
+
+const COLUMNS = "person, id, kind, coalesce(nullif(name, ''), nullif(address, ''), kind) as name, mark, failures";
+
+/** What a secret belongs to: sealed for one account, it opens for no other. */
+export const aboutSecret = (person: PersonId, account: number): string => `account ${person} ${account}`;
+
+/** @throws NoKey */
+export const secretOf = ({ person, id, secret }: ServerAccount): string => unseal(secret, aboutSecret(person, id));
+
+/** The service behind an account that ships with the app. */
 export const gatewayOf = (sql: Connection, { person, id }: Account): Gateway => simulatedGateway(sql, person, id);
 
-/** An account by its number; the person's first one where it has none. */
+/** Accounts of one person, or of everybody, that are reached by IMAP and SMTP and are not paused. */
+export const serverAccounts = (sql: Queryable, person: PersonId | null, id: number | null): Promise<ServerAccount[]> =>
+  sql<ServerAccount[]>`
+    select ${sql.unsafe(COLUMNS)}, servers, secret, (extract(epoch from since) * 1000)::float8 as since,
+      (extract(epoch from look_at) * 1000)::float8 as "lookAt"
+    from account where kind = 'internet' and (${person}::bigint is null or person = ${person})
+      and (${id}::int is null or id = ${id}) and (not is_paused or ${id !== null}) order by person, id`;
+
+/** Who carries an account's letters. @throws NoKey */
+export async function carrierOf(sql: Connection, account: Account): Promise<Carrier> {
+  if (account.kind === "simulated") return gatewayOf(sql, account);
+  const [full] = await serverAccounts(sql, account.person, account.id);
+  if (!full) throw new Error("The account is not there any more.");
+  const secret = secretOf(full);
+  return {
+    can: () => trySmtp(full.servers, secret),
+    send: (envelope, raw) => sendBySmtp(full.servers, secret, envelope, raw),
+  };
+}
+
+/** An account by its number; where it is not there any more, another one of the person's. */
 export async function findAccount(sql: Queryable, person: PersonId, id: number | null): Promise<Account | null> {
   const [row] = await sql<Account[]>`
-    select person, id, mark, failures from account
-    where person = ${person} and (${id}::int is null or id = ${id}) order by id limit 1`;
+    select ${sql.unsafe(COLUMNS)} from account where person = ${person}
+    order by (id = ${id}::int) desc nulls last, id limit 1`;
   return row ?? null;
 }
 
-/** Accounts that have mail to be taken in, or that are to be asked again after trouble. */
+/** Accounts of the simulated kind that have mail to be taken in, or that are to be asked again after trouble. */
 export const accountsToAsk = (sql: Queryable, now: Date): Promise<Account[]> =>
   sql<Account[]>`
-    select person, id, mark, failures from account a
-    where retry_at <= ${now.toISOString()} and (trouble is not null or exists (
+    select ${sql.unsafe(COLUMNS)} from account a
+    where kind = 'simulated' and retry_at <= ${now.toISOString()} and (trouble is not null or exists (
       select 1 from simulated_mail m where m.person = a.person and m.account = a.id and m.uid > a.mark))`;
 
 /** The longest time before a service that cannot be asked is asked again. */
 const LONGEST_PAUSE_MS = 60_000;
 
 /** Notes that the service could not be asked: each time in a row it is asked a little later. */
-export async function noteTrouble(sql: Queryable, { person, id, failures }: Account, why: string, now: Date) {
+export async function noteTrouble(
+  sql: Queryable,
+  { person, id, failures }: Pick<Account, "person" | "id" | "failures">,
+  why: string,
+  now: Date,
+) {
   const pauseMs = Math.min(LONGEST_PAUSE_MS, 1000 * 2 ** Math.min(failures, 10));
   await sql`
     update account set trouble = ${why}, failures = failures + 1, retry_at = ${new Date(now.getTime() + pauseMs).toISOString()}
@@ -42,7 +92,7 @@ export async function noteTrouble(sql: Queryable, { person, id, failures }: Acco
 
 /** Notes that it answered. */
 export const noteWell = (sql: Queryable, { person, id }: Account) =>
-  sql`update account set trouble = null, failures = 0 where person = ${person} and id = ${id} and trouble is not null`;
+  sql`update account set trouble = null, failures = 0, asked_at = now() where person = ${person} and id = ${id}`;
 
 /**
  * Moves the mark, in the transaction that takes the mail in.

@@ -38,16 +38,20 @@ export type SendOutcome =
   /** It may have been taken: the connection broke after the message and before the answer. */
   | { readonly is: "unsure"; readonly said: string };
 
-/** A mail service, as the app sees it; what kind it is the account's row says. */
-export interface Gateway {
+/** Who carries letters away; what kind it is the account's row says. */
+export interface Carrier {
   /** What it can do; asked anew each time, since services change. */
   can(): Promise<Abilities>;
+  /** Hands a message over. Never throws for what the service does: whatever is not known is "unsure". */
+  send(envelope: Envelope, raw: Uint8Array): Promise<SendOutcome>;
+}
+
+/** A mail service that only ever has more mail. */
+export interface Gateway extends Carrier {
   /**
    * Messages behind a mark, oldest first, in pieces that are worth a transaction each. The mark moves only with
    * what was taken in.
    * @throws GatewayAway in the service's own words
    */
   pull(since: number): AsyncIterable<readonly Pulled[]>;
-  /** Hands a message over. Never throws for what the service does: whatever is not known is "unsure". */
-  send(envelope: Envelope, raw: Uint8Array): Promise<SendOutcome>;
 }

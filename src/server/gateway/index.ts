@@ -1,13 +1,32 @@
 export {
+  aboutSecret,
   accountsToAsk,
+  carrierOf,
   findAccount,
   ensureSimulated,
   gatewayOf,
   moveMark,
   noteTrouble,
   noteWell,
+  secretOf,
+  serverAccounts,
   type Account,
+  type ServerAccount,
 } from "./accounts";
 export { fateOf, type Comes } from "./deliver";
-export { GatewayAway, type Gateway, type Pulled, type SendOutcome } from "./gateway";
+export { GatewayAway, type Carrier, type Gateway, type Pulled, type SendOutcome } from "./gateway";
+export {
+  find,
+  Imap,
+  isLoopback,
+  Refused,
+  setOf,
+  trySmtp,
+  type MailboxState,
+  type RemoteFlags,
+  type RemoteHead,
+  type RemoteMailbox,
+  type RemoteMessage,
+} from "./internet";
+export { NoKey, seal, unseal } from "./secret";
 export { receiveDue, type Correspondents, type Received } from "./simulated";

@@ -1,26 +1,39 @@
 import { randomUUID } from "node:crypto";
 import { messageId, runId } from "@/core/id";
+import type { Step } from "@/core/macro";
 import { apply, everybody, inTurn, noteUnanswered, prepare, readDirectory, type By, type Who } from "../run";
 import { endTimers, messagesDue, peopleDue, type TimerKind } from "../store";
 import type { Database } from "../db";
 
-/** The clock brings back what was deferred, when its time has come. */
+/** What the clock does to messages when their time has come. */
 
 /** Messages brought back in one run: each run is one transaction. */
 const AT_ONCE = 5000;
 
-const CLOCK: By = { actor: "clock", cause: "deferred" };
-const BACK = { name: "Back from being deferred", steps: [{ do: "end deferral" as const }] };
+interface Deed {
+  readonly kind: TimerKind;
+  readonly cause: By["cause"];
+  readonly macro: { readonly name: string; readonly steps: readonly [Step] };
+}
 
-/** Which messages are due is read in the turn, so that each comes back once, however many processes look. */
-const wakeSome = (db: Database, who: Who, now: Date): Promise<number> =>
-  inTurn(db, who.person, async (tx, seq) => {
-    const ids = await messagesDue(tx, "wake", who.person, now, AT_ONCE);
-    if (ids.length === 0) return 0;
-    const prepared = await prepare(tx, who, { macro: BACK, target: { ids: ids.map(messageId) } }, null);
-    const entry = await apply(tx, who, prepared, { seq, id: runId(randomUUID()), ...CLOCK });
-    return entry.changed;
-  });
+const BACK: Deed = {
+  kind: "wake",
+  cause: "deferred",
+  macro: { name: "Back from being deferred", steps: [{ do: "end deferral" }] },
+};
+const HAND: Deed = { kind: "hand", cause: "at hand", macro: { name: "At hand no more", steps: [{ do: "unpin" }] } };
+
+/** Which messages are due is read in the turn, so that it is done to each once, however many processes look. */
+const doSome =
+  ({ kind, cause, macro }: Deed) =>
+  (db: Database, who: Who, now: Date): Promise<number> =>
+    inTurn(db, who.person, async (tx, seq) => {
+      const ids = await messagesDue(tx, kind, who.person, now, AT_ONCE);
+      if (ids.length === 0) return 0;
+      const prepared = await prepare(tx, who, { macro, target: { ids: ids.map(messageId) } }, null);
+      const entry = await apply(tx, who, prepared, { seq, id: runId(randomUUID()), actor: "clock", cause });
+      return entry.changed;
+    });
 
 const remindSome = (db: Database, { person }: Who, now: Date): Promise<number> =>
   inTurn(db, person, async (tx) => {
@@ -46,7 +59,10 @@ async function whenDue(
 }
 
 /** Brings back everything whose time has come. @returns how many messages */
-export const wakeDue = (db: Database, now: Date): Promise<number> => whenDue(db, "wake", now, wakeSome);
+export const wakeDue = (db: Database, now: Date): Promise<number> => whenDue(db, "wake", now, doSome(BACK));
+
+/** Takes the pins off whose end has come. @returns how many */
+export const unpinDue = (db: Database, now: Date): Promise<number> => whenDue(db, "hand", now, doSome(HAND));
 
 /** Brings back everything that has waited for an answer long enough. @returns how many messages */
 export const remindDue = (db: Database, now: Date): Promise<number> => whenDue(db, "await", now, remindSome);

@@ -1,4 +1,4 @@
-export { remindDue, wakeDue } from "./clock";
+export { remindDue, unpinDue, wakeDue } from "./clock";
 export { takeMail } from "./mail";
 export { noteSent, sendDue } from "./outbox";
 export { ParsePool } from "./pool";
@@ -6,3 +6,4 @@ export { beginJob, findJob, jobShapeOf, listJobs, receiveFile, type JobRow } fro
 export { doJob, work } from "./work";
 export { clearAway, keep, keepLedger, letGo } from "./keeper";
 export { indexWords } from "./words";
+export { AccountKeeper } from "./sync";

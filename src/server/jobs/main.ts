@@ -4,11 +4,12 @@ import { answerTo } from "../../../demo/answers";
 import { letterAt } from "../../../demo/letters";
 import { openDatabase } from "../db";
 import { receiveDue } from "../gateway";
-import { remindDue, wakeDue } from "./clock";
+import { remindDue, unpinDue, wakeDue } from "./clock";
 import { keep } from "./keeper";
 import { takeMail } from "./mail";
 import { sendDue } from "./outbox";
 import { ParsePool } from "./pool";
+import { AccountKeeper } from "./sync";
 import { work } from "./work";
 
 /** The job process: does imports as they come, until it is told to end. */
@@ -17,7 +18,8 @@ if (!url) throw new Error("DATABASE_URL is not set: start the app with npm run d
 
 const stop = new AbortController();
 for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => stop.abort());
-const db = openDatabase(url, 6);
+// Each account that is seen to holds a connection of its own meanwhile.
+const db = openDatabase(url, 10);
 const worker = new URL("./parse-worker.mjs", import.meta.url).pathname;
 const log = (text: string) => console.error(`jobs: ${text}`);
 
@@ -48,7 +50,13 @@ function repeated(name: string, act: () => Promise<string | null>): () => void {
   return () => clearInterval(timer);
 }
 
+const accounts = new AccountKeeper(db, () => new ParsePool(worker, 1), log);
+
 const stops = [
+  repeated("seeing to accounts", async () => {
+    await accounts.seeToAll(new Date());
+    return null;
+  }),
   repeated("bringing back", async () => {
     const count = await wakeDue(db, new Date());
     return count > 0 ? `brought back ${plural(count, "deferred message")}` : null;
@@ -56,6 +64,10 @@ const stops = [
   repeated("reminding", async () => {
     const count = await remindDue(db, new Date());
     return count > 0 ? `brought back ${plural(count, "unanswered message")}` : null;
+  }),
+  repeated("unpinning", async () => {
+    const count = await unpinDue(db, new Date());
+    return count > 0 ? `took the pin off ${plural(count, "message")}` : null;
   }),
   repeated("sending", async () => {
     const count = await sendDue(db, new Date());
@@ -71,4 +83,5 @@ const stops = [
 await work(db, worker, Math.max(1, Math.min(4, cpus().length)), stop.signal, log);
 clearInterval(keeping);
 for (const end of stops) end();
+await accounts.close();
 await db.close();

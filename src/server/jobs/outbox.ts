@@ -5,7 +5,8 @@ import { needsUtf8 } from "@/core/letter";
 import { folderFor } from "@/core/place";
 import { cut } from "@/core/text";
 import type { Database, Transaction } from "../db";
-import { findAccount, gatewayOf, type Account, type SendOutcome } from "../gateway";
+import { carrierOf, findAccount, GatewayAway, NoKey, type Account, type Carrier, type SendOutcome } from "../gateway";
+import { PRACTICE_DOMAIN } from "../letters";
 import { inTurn, readDirectory } from "../run";
 import {
   appendArrival,
@@ -150,7 +151,14 @@ function recipientsAfter(due: Due, outcome: SendOutcome): Recipient[] {
   });
 }
 
-async function note(db: Database, due: Due, attempt: number, outcome: SendOutcome, now: Date): Promise<void> {
+async function note(
+  db: Database,
+  due: Due,
+  attempt: number,
+  outcome: SendOutcome,
+  now: Date,
+  by: Account | null,
+): Promise<void> {
   const { person, message } = due;
   await inTurn(db, person, async (tx, seq) => {
     const [row] = await tx<{ state: HeldState }[]>`
@@ -166,28 +174,42 @@ async function note(db: Database, due: Due, attempt: number, outcome: SendOutcom
       outcome.is === "later" ? (over ? "refused" : "later") : outcome.is === "accepted" ? row.state : outcome.is;
     await tx`
       update held set recipients = ${recipients}::text::jsonb, state = ${state}, said = ${said},
-        tried_since = ${outcome.is === "later" ? new Date(since).toISOString() : null},
+        account = coalesce(${by?.id ?? null}::int, account), tried_since = ${outcome.is === "later" ? new Date(since).toISOString() : null},
         at = ${new Date(now.getTime() + (outcome.is === "later" ? pauseAfter(attempt - 1) : 0)).toISOString()}
       where person = ${person} and message = ${message}`;
     if (outcome.is === "accepted")
-      await noteSent(tx, person, seq, message, row.state as "sending", { actor: "outbox", cause: "simulated" });
+      await noteSent(tx, person, seq, message, row.state as "sending", {
+        actor: "outbox",
+        cause: by?.name ?? null,
+      });
     await tell(tx, person, "outgoing");
   });
 }
 
 async function handOver(db: Database, due: Due, account: Account): Promise<SendOutcome> {
-  const gateway = gatewayOf(db.sql, account);
   const to = due.recipients.filter(({ state }) => state !== "accepted").map(({ address }) => address);
   const [content] = await db.sql<{ raw: Uint8Array }[]>`
     select c.raw from message m join content c on c.person = m.person and c.id = m.content
     where m.person = ${due.person} and m.id = ${due.message}`;
   if (!content) return { is: "refused", said: "The message is not here any more.", turned: [] };
-  const beyond = [due.from, ...to].find(needsUtf8);
-  if (beyond !== undefined && !(await gateway.can()).utf8) {
+  // Letters to nobody go nowhere, whoever would carry them.
+  if (to.every((address) => address.endsWith(`@${PRACTICE_DOMAIN}`))) return { is: "accepted", turned: [] };
+  try {
+    return await carry(await carrierOf(db.sql, account), due.from, to, content.raw);
+  } catch (error) {
+    // Nothing has been handed over yet.
+    if (error instanceof NoKey || error instanceof GatewayAway) return { is: "later", said: error.message };
+    throw error;
+  }
+}
+
+async function carry(carrier: Carrier, from: string, to: readonly string[], raw: Uint8Array): Promise<SendOutcome> {
+  const beyond = [from, ...to].find(needsUtf8);
+  if (beyond !== undefined && !(await carrier.can()).utf8) {
     const said = `${beyond} has letters outside ASCII before the @, which the mail service does not take.`;
     return { is: "refused", said, turned: [] };
   }
-  return gateway.send({ from: due.from, to }, content.raw);
+  return carrier.send({ from, to }, raw);
 }
 
 /** Nobody is at it, and it says that somebody was: what became of it only the service knows. */
@@ -212,7 +234,7 @@ async function letGo(db: Database, due: Due, now: Date): Promise<boolean> {
   if (!(await inTurn(db, person, (tx) => claimHeld(tx, person, message, attempt)))) return false;
   await tell(db.sql, person, "outgoing");
   const outcome = account ? await handOver(db, due, account) : NO_ACCOUNT;
-  await note(db, due, attempt + 1, outcome, now);
+  await note(db, due, attempt + 1, outcome, now, account);
   return outcome.is === "accepted";
 }
 

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { STATE_BIT } from "@/core/columns";
-import { runId, threadId, type PersonId, type ThreadId } from "@/core/id";
+import { messageId, runId, threadId, type MessageId, type PersonId, type ThreadId } from "@/core/id";
 import type { Parsed } from "@/core/mail";
 import { fold } from "@/core/narrow";
 import { storable } from "@/core/text";
@@ -11,7 +11,11 @@ import { appendArrival, inMs, insertMessages, noteWrittenTo, ownAddresses, reser
 import type { ParsedItem } from "./parse-worker";
 
 /** A message as it is taken in: its source, and what was read of it. */
-export type Good = ParsedItem & { readonly raw: Uint8Array };
+export type Good = ParsedItem & {
+  readonly raw: Uint8Array;
+  /** Its marker's number; 0 or nothing for none. */
+  readonly marker?: number;
+};
 
 export interface Into {
   readonly person: PersonId;
@@ -26,9 +30,10 @@ export interface Into {
   readonly blocked: { readonly addresses: ReadonlySet<string>; readonly folder: number } | null;
 }
 
+const hex = (bytes: Uint8Array) => Buffer.from(bytes).toString("hex");
+
 /** Messages whose source is not here yet, each once. */
 async function onlyNew(tx: Transaction, person: PersonId, items: readonly Good[]): Promise<Good[]> {
-  const hex = (bytes: Uint8Array) => Buffer.from(bytes).toString("hex");
   const known = await tx<{ hash: string }[]>`
     select encode(hash, 'hex') as hash from content
     where person = ${person} and hash in (select decode(h, 'hex') from unnest(${items.map((item) => hex(item.hash))}::text[]) h)`;
@@ -42,7 +47,7 @@ async function onlyNew(tx: Transaction, person: PersonId, items: readonly Good[]
 /** Of everybody a message goes to, so many are looked at for who it shares with another one. */
 const MOST_PEOPLE = 12;
 /** Before the ids of junk, which joins no thread but that of other junk: it may name any message as what it answers. */
-const JUNK_ID = "junk ";
+export const JUNK_ID = "junk ";
 
 function threadItem(parsed: Parsed, own: ReadonlySet<string>, isJunk: boolean): ThreadItem {
   const { base, isReply } = baseSubject(parsed.subject);
@@ -169,21 +174,23 @@ async function senderIds(
   return new Map(rows.map(({ id, address }) => [address, id]));
 }
 
+export interface TakenIn {
+  readonly added: number;
+  /** How many were here already. */
+  readonly doubles: number;
+  /** Ids of those that were added, by their sources' hashes in hexadecimal. */
+  readonly ids: ReadonlyMap<string, MessageId>;
+}
+
 /**
  * Takes parsed messages in, in the person's turn: source, headers, threads, state and an arrival that tells
  * every window. What is new has no state that anybody could have changed, so this is no change and no run.
- * @returns how many were added, and how many were here already
  */
-export async function takeIn(
-  tx: Transaction,
-  seq: number,
-  into: Into,
-  items: readonly Good[],
-): Promise<{ added: number; doubles: number }> {
+export async function takeIn(tx: Transaction, seq: number, into: Into, items: readonly Good[]): Promise<TakenIn> {
   const { person, own, labels, blocked } = into;
   const fresh = await onlyNew(tx, person, items);
   const doubles = items.length - fresh.length;
-  if (fresh.length === 0) return { added: 0, doubles };
+  if (fresh.length === 0) return { added: 0, doubles, ids: new Map() };
   const contents = await reserve(tx, "content", fresh.length);
   const ids = await reserve(tx, "message", fresh.length);
   const folders = fresh.map((item) =>
@@ -203,6 +210,7 @@ export async function takeIn(
     thread: threads[i]!,
     folder: folders[i]!,
     bits: stateBits(item),
+    marker: item.marker ?? 0,
     sender: senders.get(item.parsed.from.address.toLowerCase()) ?? 0,
     labels: [
       ...new Set(item.parsed.keywords.map((word) => labels.get(word.toLowerCase())).filter((id) => id !== undefined)),
@@ -218,5 +226,9 @@ export async function takeIn(
   // Earlier messages whose thread is another one now are news too.
   await appendArrival(tx, person, seq, runId(randomUUID()), [...ids, ...joined]);
   await noteAnswers(tx, person, ids);
-  return { added: fresh.length, doubles };
+  return {
+    added: fresh.length,
+    doubles,
+    ids: new Map(fresh.map((item, i) => [hex(item.hash), messageId(ids[i]!)])),
+  };
 }

@@ -179,6 +179,7 @@ export async function beginLetters(
       thread,
       folder,
       bits: STATE_BIT.read,
+      marker: 0,
       labels: [],
       sender: 0,
     });
@@ -210,6 +211,7 @@ export async function sealDraft(tx: Transaction, person: PersonId, message: Mess
     content: content!,
     ...row!,
     bits: STATE_BIT.read,
+    marker: 0,
     labels: [],
     sender: 0,
   });

@@ -19,6 +19,7 @@ const USUAL: Settings = {
   holdSeconds: 10,
   mostPeople: 10,
   afterwards: null,
+  practice: null,
 };
 
 /** What else is kept beside the settings is no setting. */

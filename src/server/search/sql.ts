@@ -70,14 +70,17 @@ export interface SearchContext {
   readonly person: PersonId;
   /** Whether the words of all messages are indexed: then the index alone is looked into. */
   readonly indexed: boolean;
-  /** The messages that hold the words of a test; null for too many to be named one by one. */
-  readonly found: ReadonlyMap<WordsTest, readonly number[] | null>;
+  /**
+   * The messages that hold the words of a test; null for too many to be named one by one. Without it each message
+   * that is met is looked at by itself.
+   */
+  readonly found: ReadonlyMap<WordsTest, readonly number[] | null> | null;
 }
 
 /** Messages that are fetched by their ids rather than met on the way. */
 const MOST_FETCHED = 3000;
 
-type WordsTest = Extract<Test, { kind: "words" }>;
+export type WordsTest = Extract<Test, { kind: "words" }>;
 
 /**
  * Words: by their index, and what it does not hold yet by the headers. A message that is not indexed is not
@@ -90,17 +93,20 @@ function wordsSql(
   isRequired: boolean,
 ): Fragment {
   const { where, needle } = words;
-  const ids = found.get(words);
+  const ids = found?.get(words);
   const alone = where === "body" || isWhole;
   const list = ids && f`(select unnest(${listOf(ids)}::text::bigint[]))`;
   // A few are fetched in the order of their ids, as they lie; that takes an index, and so a condition that every
   // message has to meet. Many are met soon by who goes through the mail in its order: "is true" keeps the planner
   // from fetching them.
-  const indexed = list
-    ? isRequired && alone && ids.length <= MOST_FETCHED
-      ? f`m.id = any(array${list})`
-      : f`(m.id in ${list}) is true`
-    : f`m.id in (select w.message from message_words w
+  const indexed = !found
+    ? f`exists (select from message_words w where w.person = ${person} and w.message = m.id
+        and w.words @@ ${queryOf(needle, where === "body")}::tsquery)`
+    : list
+      ? isRequired && alone && ids.length <= MOST_FETCHED
+        ? f`m.id = any(array${list})`
+        : f`(m.id in ${list}) is true`
+      : f`m.id in (select w.message from message_words w
         where w.person = ${person} and w.words @@ ${queryOf(needle, where === "body")}::tsquery)`;
   if (alone) return f`(${indexed})`;
   // Needles hold only letters, digits and spaces, so nothing in them means anything to LIKE.
@@ -108,6 +114,30 @@ function wordsSql(
   const through = f`coalesce((select i.through from word_index i where i.person = ${person}), 0)`;
   return f`(${indexed} or (m.id > ${through} and (m.subject_key like ${like} or m.from_key like ${like}
     or m.to_key like ${like} or m.file_key like ${like})))`;
+}
+
+/** Whether a condition asks only about what is on a message: then the message itself need not be read. */
+export function asksOfState(test: Test): boolean {
+  switch (test.kind) {
+    case "and":
+    case "or":
+      return test.parts.every(asksOfState);
+    case "not":
+      return asksOfState(test.part);
+    case "all":
+    case "folder":
+    case "marker":
+    case "label":
+      return true;
+    case "state":
+      return !Object.hasOwn(TRAIT, test.state);
+    case "range":
+      return test.field === "due" || test.field === "deferred";
+    case "text":
+      return test.field === "note";
+    case "words":
+      return false;
+  }
 }
 
 /**

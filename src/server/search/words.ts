@@ -2,7 +2,8 @@ import { messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
 import { listOf } from "../store";
 import type { Test } from "@/core/narrow";
-import type { SearchContext } from "./sql";
+import type { PendingQuery, Row } from "postgres";
+import type { SearchContext, WordsTest } from "./sql";
 import { queryOf } from "./vector";
 
 export interface WordIndex {
@@ -20,9 +21,8 @@ export async function wordsThrough(sql: Queryable, person: PersonId): Promise<Wo
   return row ?? { through: 0, left: 0 };
 }
 
-type WordsTest = Extract<Test, { kind: "words" }>;
-
-function wordsIn(test: Test): WordsTest[] {
+/** Every search for words in it. */
+export function wordsIn(test: Test): WordsTest[] {
   if (test.kind === "words") return [test];
   if (test.kind === "and" || test.kind === "or") return test.parts.flatMap(wordsIn);
   return test.kind === "not" ? wordsIn(test.part) : [];
@@ -30,6 +30,11 @@ function wordsIn(test: Test): WordsTest[] {
 
 /** Words that more messages hold than this are left for the database to look for as it goes along. */
 const MOST_FOUND = 20_000;
+
+/** Whether the words of all messages are indexed, as an expression. */
+export const isIndexed = (sql: Queryable, person: PersonId): PendingQuery<Row[]> => sql`(
+  coalesce((select max(id) from message where person = ${person}), 0)
+    <= coalesce((select through from word_index where person = ${person}), 0))`;
 
 /**
  * What a condition is made with. Words are looked for beforehand: of a search for words the
@@ -39,9 +44,7 @@ export async function searchContext(sql: Queryable, person: PersonId, test: Test
   const found = new Map<WordsTest, readonly number[] | null>();
   const tests = wordsIn(test);
   if (tests.length === 0) return { person, indexed: false, found };
-  const [row] = await sql<{ whole: boolean }[]>`
-    select coalesce((select max(id) from message where person = ${person}), 0)
-      <= coalesce((select through from word_index where person = ${person}), 0) as whole`;
+  const [row] = await sql<{ whole: boolean }[]>`select ${isIndexed(sql, person)} as whole`;
   for (const words of tests) {
     const rows = await sql<{ message: number }[]>`
       with w as materialized (select message from message_words where person = ${person}
@@ -52,17 +55,24 @@ export async function searchContext(sql: Queryable, person: PersonId, test: Test
   return { person, indexed: row?.whole === true, found };
 }
 
-/** How many messages hold the words of a test; null while their index does not reach all that would have to be in it. */
+/**
+ * How many messages hold the words of a test, and meet what is asked of their state beside; null while the index of
+ * words does not reach all that would have to be in it.
+ * @param beside a condition over message_state s; null for none
+ */
 export async function countWith(
   sql: Queryable,
   person: PersonId,
   { needle, where }: WordsTest,
+  beside: PendingQuery<Row[]> | null,
 ): Promise<number | null> {
   const body = where === "body";
+  const joined = beside
+    ? sql`join message_state s on s.person = w.person and s.message = w.message and ${beside}`
+    : sql``;
   const [row] = await sql<{ n: number; whole: boolean }[]>`
-    select count(*)::int as n, ${body} or coalesce((select max(id) from message where person = ${person}), 0)
-      <= coalesce((select through from word_index where person = ${person}), 0) as whole
-    from message_words where person = ${person} and words @@ ${queryOf(needle, body)}::tsquery`;
+    select count(*)::int as n, ${body} or ${isIndexed(sql, person)} as whole
+    from message_words w ${joined} where w.person = ${person} and w.words @@ ${queryOf(needle, body)}::tsquery`;
   return row?.whole ? row.n : null;
 }
 

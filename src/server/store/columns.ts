@@ -25,7 +25,7 @@ const number = (field: "folder" | "bits" | "marker", type: string, kinds: Kinds)
 });
 const time = (
   name: string,
-  field: "startMs" | "dueMs" | "deferMs" | "backMs" | "awaitMs",
+  field: "startMs" | "dueMs" | "deferMs" | "backMs" | "awaitMs" | "handMs",
   kinds: Kinds,
 ): StateColumn => ({
   name,
@@ -56,6 +56,7 @@ export const STATE_COLUMNS: readonly StateColumn[] = [
   time("defer_until", "deferMs", ["defer"]),
   time("back_since", "backMs", ["back"]),
   time("await_until", "awaitMs", ["await"]),
+  time("hand_until", "handMs", ["hand"]),
 ];
 
 /** Instants as whole milliseconds since 1970. */
@@ -83,6 +84,7 @@ export function stateOfRead(row: ReadRow): MessageState {
     deferMs: orNone(row.deferMs),
     backMs: orNone(row.backMs),
     awaitMs: orNone(row.awaitMs),
+    handMs: orNone(row.handMs),
     flagNote: row.flagNote ?? "",
     note: row.note ?? "",
   });

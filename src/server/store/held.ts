@@ -22,7 +22,8 @@ export const held: ThingTable<"held"> = {
     // Who gets it stands in the draft, blind copies too; each address once.
     await tx`
       insert into held (person, message, account, state, at, mail_from, recipients)
-      select d.person, d.message, (select min(a.id) from account a where a.person = d.person), 'waiting',
+      select d.person, d.message, (select a.id from account a where a.person = d.person
+          order by (lower(a.address) = lower(d.sender->>'address')) desc, (a.kind = 'internet') desc, a.id limit 1), 'waiting',
         greatest(d.send_at, now() + make_interval(secs => coalesce((p.settings->>'holdSeconds')::int, ${USUAL_HOLD}))),
         d.sender->>'address',
         coalesce((select jsonb_agg(jsonb_build_object('address', r.address, 'state', 'waiting', 'said', null) order by r.n)

@@ -10,7 +10,7 @@ export type IndexField =
 
 type WholeField =
   | ("id" | "thread" | "dateMs" | "size" | "traits" | "folder" | "bits" | "marker")
-  | ("startMs" | "dueMs" | "deferMs" | "backMs" | "awaitMs");
+  | ("startMs" | "dueMs" | "deferMs" | "backMs" | "awaitMs" | "handMs");
 type TextField =
   "sender" | "whom" | "to" | "cc" | "via" | "file" | "subject" | "preview" | "list" | "note" | "flagNote";
 

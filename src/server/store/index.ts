@@ -1,6 +1,7 @@
 export { inMs } from "./columns";
 export {
   appendArrival,
+  arrivedBy,
   appendEntry,
   CHANNEL,
   currentSeq,

@@ -49,11 +49,11 @@ export async function takeTurn(tx: Transaction, person: PersonId): Promise<numbe
   return row.seq;
 }
 
-export type News = "settings" | "words" | "ledger" | "outgoing";
+export type News = "settings" | "words" | "ledger" | "outgoing" | "accounts";
 
 /**
  * Tells every window what is not what it was: settings (folders, labels, markers, macros, decks, batches), the
- * index of words, what has become of runs, or what is on its way.
+ * index of words, what has become of runs, what is on its way, or how mail servers are.
  */
 export async function tell(sql: Queryable, person: PersonId, what: News): Promise<void> {
   await sql`select pg_notify(${CHANNEL}, ${`${person} ${what}`})`;
@@ -121,6 +121,13 @@ export async function appendArrival(
     values (${person}, ${seq}, ${id}, 'arrival', now(), 'arrival', '[]', ${messages.length}, 0, 'done',
       ${JSON.stringify({ arrived: messages })}::text::jsonb, '[]')`;
   await tx`select pg_notify(${CHANNEL}, ${`${person} ${seq}`})`;
+}
+
+/** The messages that came in by an arrival of that id; null where there was none. */
+export async function arrivedBy(sql: Queryable, person: PersonId, id: RunId): Promise<readonly number[] | null> {
+  const [row] = await sql<{ change: { arrived: number[] } }[]>`
+    select change from ledger where person = ${person} and run = ${id} and kind = 'arrival'`;
+  return row?.change.arrived ?? null;
 }
 
 export async function findEntry(sql: Queryable, person: PersonId, id: RunId): Promise<LedgerEntry | null> {

@@ -47,6 +47,8 @@ export interface NewMessage {
   readonly folder: number;
   /** Of STATE_BIT in core/columns. */
   readonly bits: number;
+  /** 0 for none. */
+  readonly marker: number;
   readonly labels: readonly number[];
   /** Its sender's number; 0 for the person. */
   readonly sender: number;
@@ -100,10 +102,10 @@ export async function insertMessages(
   await insertContents(tx, person, messages);
   await tx.unsafe(
     `with r as materialized (select * from jsonb_to_recordset($2::text::jsonb)
-       as r(id bigint, ${messageRecord()}, bits smallint, labels int[], folder int, sender int)),
+       as r(id bigint, ${messageRecord()}, bits smallint, marker smallint, labels int[], folder int, sender int)),
      m as (insert into message (person, id, ${messageColumns()}) select $1, id, ${messageColumns()} from r)
-     insert into message_state (person, message, folder, bits, labels, sender)
-       select $1, id, folder, bits, labels, sender from r`,
+     insert into message_state (person, message, folder, bits, marker, labels, sender)
+       select $1, id, folder, bits, marker, labels, sender from r`,
     [person, jsonOf(messages, own)],
   );
 }
@@ -178,5 +180,11 @@ export async function markAnswered(tx: Transaction, person: PersonId, message: n
   const rows = await tx<{ id: number }[]>`
     update message set traits = traits | ${TRAIT.answered}
     where person = ${person} and id = ${message} and traits & ${TRAIT.answered} = 0 returning id`;
+  // A server it is on is to know it too; triggers stand on what changes about a message, and this does not.
+  if (rows.length > 0)
+    await tx`
+      insert into due (person, message) select person, message from placement
+      where person = ${person} and message = ${message}
+      on conflict (person, message) do update set writes = due.writes + 1`;
   return rows.map(({ id }) => id);
 }

@@ -6,10 +6,10 @@ import { listOf } from "./list";
 /** Timers: what is to happen at a time. They stand beside the states they are about, and are written with them. */
 
 /** Kinds of timers, each kept with a column of message_state. */
-const COLUMN = { wake: "defer_until", await: "await_until" } as const;
+const COLUMN = { wake: "defer_until", await: "await_until", hand: "hand_until" } as const;
 export type TimerKind = keyof typeof COLUMN;
 const KINDS = Object.keys(COLUMN) as TimerKind[];
-const CELL = { wake: "defer", await: "await" } as const satisfies Record<TimerKind, string>;
+const CELL = { wake: "defer", await: "await", hand: "hand" } as const satisfies Record<TimerKind, string>;
 
 /** The messages whose time of a kind a change writes, or that it makes or ends. */
 function timedBy(change: Change, timer: TimerKind): MessageId[] {

@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { MacroShape } from "@/core/api";
 import type { Answers, Question } from "@/core/macro";
-import { readWhen } from "@/core/when";
+import { addDays, addMonths, DAY_STARTS_AT_HOUR, readWhen, wallIn, wallText, type Wall } from "@/core/when";
 import { isAddress, writeCorrespondent, type Correspondent } from "@/core/letter";
 import { Recipients } from "../compose/recipients";
 import { Modal, Picker } from "../parts/picker";
@@ -14,6 +14,7 @@ import { refreshSettings } from "../state/settings";
 import { offeredFolders } from "../state/recent";
 import { runMacro } from "../state/run";
 import { mailbox, set, useView } from "../state/store";
+import { Month } from "./month";
 
 interface Props {
   readonly macro: MacroShape;
@@ -121,17 +122,33 @@ const PRESETS: readonly (readonly [name: string, value: string])[] = [
   ["in a month", "+1mo 9"],
 ];
 
+/** What keys of the calendar do while one types. */
+const MOVES: Readonly<Record<string, (wall: Wall) => Wall>> = {
+  ArrowDown: (wall) => addDays(wall, 1),
+  ArrowUp: (wall) => addDays(wall, -1),
+  PageDown: (wall) => addMonths(wall, 1),
+  PageUp: (wall) => addMonths(wall, -1),
+};
+
 function AskText({ kind, title, onAnswer }: AskProps<"date" | "text">) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const [text, setText] = useState(kind === "date" ? "tomorrow 9" : "");
   const when = kind === "date" ? readWhen(text, new Date(), zone) : null;
   const good = when ? when.ok : text.trim() !== "";
+  const today = wallIn(zone, new Date());
+  const wall = when?.ok ? wallIn(zone, when.at) : { ...today, hour: DAY_STARTS_AT_HOUR, minute: 0 };
   return (
     <Modal title={title} onClose={close}>
       <form
         onSubmit={(event) => {
           event.preventDefault();
           if (good) onAnswer(text.trim());
+        }}
+        onKeyDown={(event) => {
+          const move = kind === "date" ? MOVES[event.key] : undefined;
+          if (!move) return;
+          event.preventDefault();
+          setText(wallText(move(wall)));
         }}
         className="p-4"
       >
@@ -156,6 +173,14 @@ function AskText({ kind, title, onAnswer }: AskProps<"date" | "text">) {
               </button>
             ))}
           </div>
+        )}
+        {kind === "date" && (
+          <>
+            <Month chosen={wall} today={today} onChoose={(day) => setText(wallText(day))} />
+            <p className="mt-1 text-[12px] text-ink-2 max-md:hidden">
+              <kbd>↓</kbd> <kbd>↑</kbd> a day on or back, <kbd>PgDn</kbd> <kbd>PgUp</kbd> a month
+            </p>
+          </>
         )}
         <p role="status" className={`mt-2 min-h-5 text-[13px] ${when && !when.ok ? "text-brick" : "text-ink-2"}`}>
           {when

@@ -1,44 +1,24 @@
 "use client";
 import dynamic from "next/dynamic";
-import { useEffect, useMemo, useState } from "react";
-import { bindingsOf, type Layer } from "@/core/keys";
+import { useEffect } from "react";
 import { Deck } from "../deck/deck";
 import { LedgerStrip } from "../deck/ledger-strip";
 import { Foresight } from "../foresight/foresee";
-import { useFrame } from "../input/frame";
-import { useKeyboard } from "../input/keyboard";
 import { useBackGesture } from "../parts/back-gesture";
-import { useNarrowScreen } from "../parts/narrow-screen";
+import { useNarrowScreen, useTightScreen } from "../parts/narrow-screen";
 import { Notice } from "../parts/notice";
 import { PassView } from "../pass/pass";
 import { PassBar } from "../pass/pass-bar";
+import { PracticeBar } from "../practice/practice-bar";
 import { Reader } from "../reader/reader";
 import { takeBack } from "../state/decide";
-import { set, useView } from "../state/store";
-import { foreseeMacro, peek, perform, provide, sayEmpty } from "./commands";
+import { useView } from "../state/store";
+import { provide } from "./commands";
 import { KeepBar } from "./keep-bar";
 import { Line } from "./line";
 import { List } from "./list";
 import { RecordingBar } from "./recording-bar";
-
-/** Which layer is up: the second while Shift is held. */
-function useLayer(): Layer {
-  const [layer, setLayer] = useState<Layer>("plain");
-  useEffect(() => {
-    const look = (event: KeyboardEvent) =>
-      event.key === "Shift" && setLayer(event.type === "keydown" ? "shift" : "plain");
-    const reset = () => setLayer("plain");
-    window.addEventListener("keydown", look);
-    window.addEventListener("keyup", look);
-    window.addEventListener("blur", reset);
-    return () => {
-      window.removeEventListener("keydown", look);
-      window.removeEventListener("keyup", look);
-      window.removeEventListener("blur", reset);
-    };
-  }, []);
-  return layer;
-}
+import { useBenchKeys } from "./use-bench-keys";
 
 const composer = () => import("../compose/composer");
 const Composer = dynamic(() => composer().then((part) => part.Composer), { ssr: false });
@@ -50,59 +30,46 @@ const ARRANGED = {
   below: "grid-rows-[minmax(0,2fr)_minmax(0,3fr)]",
   off: "",
 } as const;
-
-const waiting = (typed: readonly string[]) => set({ typed });
+/** At the right of a list of tall rows, where there is no more room. */
+const HALVES = "md:grid-cols-2";
 
 /** The main screen: list, reader, deck. */
 export function Bench() {
-  const dialog = useView((v) => v.dialog);
-  const decks = useView((v) => v.decks);
-  const current = useView((v) => v.peek ?? v.deck);
   const opened = useView((v) => v.opened);
   const composing = useView((v) => v.composing);
   const pass = useView((v) => v.pass);
   const phone = useNarrowScreen();
+  const tight = useTightScreen();
   useBackGesture(phone);
-  const layer = useLayer();
-  const deck = decks.find((d) => d.number === current) ?? null;
-  const frame = useFrame();
-  const bindings = useMemo(() => bindingsOf(frame, deck), [frame, deck]);
-  useKeyboard({
-    bindings,
-    onCommand: perform,
-    onPeek: peek,
-    onWaiting: waiting,
-    onForesee: foreseeMacro,
-    onEmpty: sayEmpty,
-    // While a letter is open, no letter that is typed decides about mail.
-    enabled: dialog === null && composing === null,
-  });
+  const layer = useBenchKeys();
   const foreseen = useView((v) => v.foreseen);
   const where = useView((v) => v.readerPlace);
   // On a phone, or with the reader off, one thing is shown at a time.
   const single = phone || where === "off";
   useEffect(() => provide({ coversList: () => single }), [single]);
   const reading = single && opened;
+  const halves = tight && where === "right";
   useEffect(() => {
     // The first letter is there as fast as the next.
     const timer = setTimeout(() => void composer(), LOAD_AFTER_MS);
     return () => clearTimeout(timer);
   }, []);
   return (
-    <div className="grid h-full min-w-0 grid-rows-[1fr_auto_auto]">
+    <div className="grid h-full min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[1fr_auto_auto]">
       <main id="main" className="flex min-h-0 min-w-0 flex-col">
         {pass ? <PassBar pass={pass} /> : <Line />}
         <RecordingBar />
         <KeepBar />
+        <PracticeBar />
         {pass && !composing ? (
           <PassView pass={pass} />
         ) : (
-          <div className={`grid min-h-0 flex-1 ${single ? "" : ARRANGED[where]}`}>
+          <div className={`grid min-h-0 flex-1 ${single ? "" : halves ? HALVES : ARRANGED[where]}`}>
             {!reading && !(single && composing) && (
               <div
                 className={`min-h-0 print:hidden ${single ? "" : where === "below" ? "border-b border-rule" : "border-r border-rule"}`}
               >
-                <List look={phone ? "tall" : "wide"} />
+                <List look={phone || halves ? "tall" : "wide"} />
               </div>
             )}
             {(!single || reading || composing) &&
@@ -128,7 +95,7 @@ export function Bench() {
       </aside>
       <footer
         hidden={single && composing !== null}
-        className="print:hidden [&:not([hidden])]:grid border-t-2 border-ink bg-well lg:grid-cols-[minmax(0,746px)_1fr]"
+        className="print:hidden [&:not([hidden])]:grid border-t-2 border-ink bg-well min-[1200px]:grid-cols-[minmax(0,746px)_1fr]"
       >
         <Deck layer={layer} />
         <LedgerStrip />

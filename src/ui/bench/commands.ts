@@ -1,11 +1,14 @@
 import { isDeckNumber, type Command, type FrameAction } from "@/core/keys";
 import { changeOrder, foldAllGroups, foldGroup, settle, widen } from "../state/browse";
-import { composeNew, isDraft, isSending, openDraft, whenSent } from "../state/compose";
+import { keepPlace } from "../state/arranged";
+import { composeNew, isDraft, isSending, openDraft, recallLetter } from "../state/compose";
 import { openFocused } from "../state/reading";
 import { clearTicks, moveBy, moveTo, selectBy, tick, tickAll } from "../state/select";
 import { changeTextSize, moveReader } from "../state/look";
 import { takeBack } from "../state/decide";
 import { orderPass, passNext, togglePass } from "../state/pass";
+import { endPractice, practise } from "../state/practice";
+import { lookForMail } from "../state/look-for-mail";
 import { copyAsText, copyThreadAsText } from "../state/pass-on";
 import { again, runMacro } from "../state/run";
 import { notify, set, view } from "../state/store";
@@ -19,6 +22,8 @@ export interface Surfaces {
   print: () => void;
   /** Whether an open message stands in the place of the list. */
   coversList: () => boolean;
+  /** Closes what shows one message alone; false where that is not so. */
+  close: () => boolean;
 }
 
 const surfaces: Surfaces = {
@@ -27,6 +32,7 @@ const surfaces: Surfaces = {
   threadStep: () => undefined,
   print: () => undefined,
   coversList: () => false,
+  close: () => false,
 };
 export const provide = (parts: Partial<Surfaces>): void => void Object.assign(surfaces, parts);
 
@@ -53,16 +59,19 @@ function read(): void {
   if (!surfaces.readPage(1)) moveBy(1, false);
 }
 
-/** The focused message in a window of its own, which keeps to it. */
+/** The focused message in a window of its own. */
 function openOwnWindow(): void {
   const { focusId } = view();
   if (focusId === null) return notify("Put the focus on a message first.");
-  const opened = window.open(`/message/${focusId}`, `message-${focusId}`, "popup,width=760,height=860");
+  // It goes on from here, as this window would.
+  keepPlace();
+  const opened = window.open(`/message/${focusId}`, `message-${focusId}`, "popup,width=860,height=900");
   if (!opened) notify("The browser kept the window from opening. Allow it for this address.", "trouble");
 }
 
 /** One thing at a time, the nearest first: what lies over the list, what is ticked, what was said. */
 function escape(): void {
+  if (surfaces.close()) return;
   if (view().rackOpen) set({ rackOpen: false });
   else if (view().opened && surfaces.coversList()) set({ opened: false });
   else if (!clearTicks()) set({ notice: null, opened: false });
@@ -70,7 +79,7 @@ function escape(): void {
 
 /** What is being sent is what undo means, also where the server has not said yet that it is on its way. */
 function undoLast(): void {
-  if (isSending()) void whenSent().then(() => takeBack("undo"));
+  if (isSending()) void recallLetter().then((isOpen) => isOpen || takeBack("undo"));
   else takeBack("undo");
 }
 
@@ -114,7 +123,7 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   readerPlace: moveReader,
   why: () => set({ dialog: { kind: "why" } }),
   // Ticks survive reading: only Esc clears them.
-  back: () => (view().opened ? set({ opened: false }) : set({ rackOpen: false })),
+  back: () => surfaces.close() || (view().opened ? set({ opened: false }) : set({ rackOpen: false })),
   escape,
   nextInThread: () => surfaces.threadStep(1),
   previousInThread: () => surfaces.threadStep(-1),
@@ -128,7 +137,10 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   runByName: () => set({ dialog: { kind: "run-by-name" } }),
   again,
   compose: () => void composeNew(),
+  lookForMail: () => void lookForMail(),
   undo: undoLast,
+  practise: () => void practise(),
+  endPractice: () => void endPractice(),
   redo: () => takeBack("redo"),
   foldDeck: () => set({ folded: !view().folded }),
   order: () => {
@@ -182,10 +194,10 @@ export function perform(command: Command, repeat: boolean): void {
     if (!repeat || REPEATS.has(command.action)) FRAME[command.action](repeat);
     return;
   }
-  if (repeat) return;
-  if (command.kind === "deck") return set({ deck: command.deck });
+  if (command.kind === "deck") return repeat ? undefined : set({ deck: command.deck });
   const macro = view().macros.find((m) => m.id === command.macro);
-  if (!macro) return;
+  // A key that is held by mistake decides about one message.
+  if (!macro || (repeat && !macro.settings.held)) return;
   showPressed(macro.id);
   runMacro(macro);
 }

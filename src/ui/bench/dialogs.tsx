@@ -28,6 +28,7 @@ const SCREENS = [
   ["/contacts", "Contacts"],
   ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
+  ["/accounts", "Accounts: mail servers"],
   ["/places", "Places: folders, labels, markers"],
   ["/import", "Import"],
 ] as const;

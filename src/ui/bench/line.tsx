@@ -3,7 +3,7 @@ import { settle, widen } from "../state/browse";
 import { set, useView } from "../state/store";
 import { ORDER_TEXT } from "./arrange";
 import { ExportMenu } from "./export-menu";
-import { countText, plural } from "../parts/words";
+import { countText } from "../parts/words";
 import { placeName } from "../state/places";
 import { countDecided } from "../state/listed";
 import { startPass } from "../state/pass";
@@ -103,7 +103,7 @@ function PassButton({ className }: { readonly className: string }) {
   );
 }
 
-/** How many are listed or selected, and how the list is arranged. On a phone it is a row of its own. */
+/** How many are listed or selected, and how the list is arranged. What does not fit is pushed sideways; on a phone it is a row of its own. */
 function Arranged() {
   const selected = useView((v) => v.selected);
   const matches = useView((v) => v.matches);
@@ -115,7 +115,9 @@ function Arranged() {
   // A thumb has no keys for selecting, so with a selection its row is about that.
   const rest = selected > 0 ? "max-md:hidden" : "";
   return (
-    <div className={`flex items-center gap-2 max-md:w-full ${opened ? "max-md:hidden" : ""}`}>
+    <div
+      className={`-mx-1 -my-1 flex min-w-0 items-center gap-2 overflow-x-auto p-1 [scrollbar-width:none] max-md:w-full ${opened ? "max-md:hidden" : ""}`}
+    >
       {decided > 0 && (
         <button
           type="button"
@@ -137,7 +139,12 @@ function Arranged() {
         </button>
       )}
       <span className="shrink-0 max-md:mr-auto" data-testid="count">
-        {selected > 0 ? `${countText(selected)} of ${countText(matches)} selected` : plural(matches, "message")}
+        {selected > 0 ? `${countText(selected)} of ${countText(matches)} selected` : countText(matches)}
+        {selected === 0 && (
+          <span className={decided + notDone > 0 ? "max-[1099px]:sr-only" : ""}>
+            {matches === 1 ? " message" : " messages"}
+          </span>
+        )}
       </span>
       {selected > 0 && (
         <>

@@ -50,7 +50,7 @@ function useHints(): (row: number) => string {
 const SLOTS = 64;
 
 function stateOf(row: number): RowState {
-  const { bits, marker, dueMs, deferMs, backMs, awaitMs } = mailbox.columns;
+  const { bits, marker, dueMs, deferMs, backMs, awaitMs, handMs } = mailbox.columns;
   return {
     bits: bits[row]!,
     marker: marker[row]!,
@@ -58,6 +58,7 @@ function stateOf(row: number): RowState {
     deferMs: deferMs[row]!,
     backMs: backMs[row]!,
     awaitMs: awaitMs[row]!,
+    handMs: handMs[row]!,
   };
 }
 

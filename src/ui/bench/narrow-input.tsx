@@ -86,7 +86,7 @@ export function NarrowInput() {
   };
   const checked = wrong ? checkNarrow(text) : null;
   return (
-    <div className="relative min-w-16 flex-1 max-md:static max-md:min-w-32">
+    <div className="relative min-w-32 flex-1 max-md:static max-md:min-w-32">
       <input
         ref={input}
         value={text}

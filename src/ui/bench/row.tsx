@@ -28,6 +28,7 @@ export interface RowState {
   readonly deferMs: number;
   readonly backMs: number;
   readonly awaitMs: number;
+  readonly handMs: number;
 }
 
 interface Props extends RowState {
@@ -82,6 +83,7 @@ export const Row = memo(function Row({
   deferMs,
   backMs,
   awaitMs,
+  handMs,
 }: Props) {
   const { columns } = mailbox;
   const unread = (bits & STATE_BIT.read) === 0;
@@ -139,8 +141,8 @@ export const Row = memo(function Row({
         </span>
       )}
       {pinned && (
-        <span title="pinned" className="text-slate">
-          ▪ pin
+        <span title={Number.isNaN(handMs) ? "pinned" : "at hand until then"} className="num text-slate">
+          ▪ {Number.isNaN(handMs) ? "pin" : `until ${shortTimeText(handMs, zone, nowMs)}`}
         </span>
       )}
       {flagged && (

@@ -12,7 +12,7 @@ import {
   type Mistake,
 } from "@/core/letter";
 import { withEntry } from "../state/entries";
-import { closeComposer, sendBehind } from "../state/compose";
+import { closeComposer, handOver, letters } from "../state/compose";
 import { showLedger } from "../state/decide";
 import { write } from "../state/api";
 import { correspondents, identities } from "../state/reads";
@@ -26,7 +26,8 @@ import { Mistakes } from "./mistakes";
 import { Recipients } from "./recipients";
 import { TemplatePicker } from "./template-picker";
 import { Toolbar } from "./toolbar";
-import type { Fields } from "./draft-writer";
+import type { Fields, Letter } from "../state/letters";
+import type { Rest } from "./draft-writer";
 import { useDraft } from "./use-draft";
 
 const BUTTON = "rounded-sm border border-edge bg-sheet px-2.5 py-1 text-[13px]";
@@ -34,7 +35,8 @@ const BUTTON = "rounded-sm border border-edge bg-sheet px-2.5 py-1 text-[13px]";
 const TITLES = { new: "New message", reply: "Reply", "reply all": "Reply to all", forward: "Forward" } as const;
 
 /** What the fields hold before the server has said: the list knows whom a message is from. */
-function guessed({ kind, answers }: Composing): Partial<Fields> {
+function guessed({ kind, answers, resumed }: Composing): Partial<Fields> {
+  if (resumed?.draft === null) return resumed.fields;
   const row = answers === null ? undefined : mailbox.rowOf(answers);
   if (row === undefined) return {};
   const from: Correspondent = { name: mailbox.text(row, "fromName"), address: mailbox.text(row, "fromAddress") };
@@ -57,8 +59,24 @@ export function Composer({
   const editor = useRef<EditorHandle>(null);
   const doc = useCallback((): Doc | null => editor.current?.doc() ?? null, []);
   const take = useCallback((next: Doc, anew: boolean) => editor.current?.take(next, anew), []);
-  const state = useDraft(composing.draft, guessed(composing), doc, take);
-  const { draft, put, save } = state;
+  const letter = (rest: Rest, sending: Letter["sending"] = null): Letter => {
+    const { key, kind, answers, run } = composing;
+    const { draft: _, ...what } = rest;
+    return {
+      key,
+      beside: crypto.randomUUID(),
+      kind: kind ?? "new",
+      answers,
+      run,
+      draft: composing.draft,
+      ...what,
+      sending,
+    };
+  };
+  const keep = (rest: Rest) => letters().keepOpen(letter(rest));
+  const kept = () => letters().drop(composing.key);
+  const state = useDraft(composing.draft, guessed(composing), { doc, take, keep, kept }, composing.resumed);
+  const { draft, put } = state;
   const { fields } = state;
   const kind = draft?.kind ?? composing.kind ?? "new";
   const answers = draft?.answers ?? composing.answers;
@@ -88,25 +106,20 @@ export function Composer({
       attached.length === 0 &&
       (kind !== "new" || (subject === "" && everybody.length === 0));
     const isTyped = !isBlank(text) || (composing.kind === "new" && (subject !== "" || everybody.length > 0));
-    if (id === null && isTyped)
-      return notify("Not stored yet: the server has not answered. Esc leaves once it is.", "trouble");
+    const rest = state.handOver();
     onClose();
-    if (id === null) return;
-    if (isNothing)
-      void write("DELETE", `/drafts/${id}`).then(
-        () =>
-          notify(
-            kind === "new"
-              ? "Nothing was written: the draft is gone."
-              : "Nothing was written: the draft is thrown away. U brings it back.",
-          ),
-        () => undefined,
-      );
-    else
-      void save(true).then(
-        () => notify("The draft is kept in Drafts."),
-        () => undefined,
-      );
+    if (id === null && !isTyped) return kept();
+    if (!isNothing) return handOver(rest.then((what) => letter(what)));
+    kept();
+    void write("DELETE", `/drafts/${id}`).then(
+      () =>
+        notify(
+          kind === "new"
+            ? "Nothing was written: the draft is gone."
+            : "Nothing was written: the draft is thrown away. U brings it back.",
+        ),
+      () => undefined,
+    );
   };
 
   const leaving = useRef(leave);
@@ -138,24 +151,22 @@ export function Composer({
   };
 
   const send = (with_: "afterwards" | "alone", anyway = false) => {
-    if (composing.draft === null || draft === null)
-      return notify("The draft is not there yet: the server has not answered. Try again in a moment.", "trouble");
     const found = checked();
     const same = found.length === mistakes.length && found.every(({ code }, i) => code === mistakes[i]?.code);
     // What was read and only asks is no hindrance the second time.
     if (found.some(({ severity }) => severity === "stops") || (found.length > 0 && !anyway && !same))
       return setMistakes(found);
     const id = with_ === "afterwards" && answers !== null ? (macro?.id ?? null) : null;
-    sendBehind(
-      composing.draft,
-      () => save(false),
-      id,
-      ({ entry }) => entry && showLedger(withEntry(view().confirmed, entry)),
-    );
+    const sending = { id: crypto.randomUUID(), afterwards: id };
+    const rest = state.handOver();
     onClose();
     if (answers !== null) advance(new Set([answers]));
-    const when = draft.sendAt !== null ? "Sent later" : hold === 0 ? "Sent" : `Leaves in ${hold} s`;
+    const when = (fields.sendAt ?? null) !== null ? "Sent later" : hold === 0 ? "Sent" : `Leaves in ${hold} s`;
     notify(`${when}: ${subject || "(no subject)"}. U calls it back.`);
+    handOver(
+      rest.then((what) => letter(what, sending)),
+      ({ entry }) => entry && showLedger(withEntry(view().confirmed, entry)),
+    );
   };
 
   const mend = (mistake: Mistake) => {
@@ -338,6 +349,7 @@ export function Composer({
             className={BUTTON}
             onClick={() => {
               onClose();
+              kept();
               if (composing.draft !== null)
                 void write("DELETE", `/drafts/${composing.draft}`).then(
                   () => notify("The draft is thrown away. U brings it back."),

@@ -1,12 +1,7 @@
 import type { DraftPatch, DraftShape } from "@/core/api";
 import type { Doc } from "@/core/letter";
 import { Refused } from "../state/api";
-
-/** What of a letter stands in fields; the text is the editor's. */
-export type Fields = Pick<
-  DraftShape,
-  "sender" | "to" | "cc" | "bcc" | "subject" | "plain" | "sendAt" | "sent" | "sentToo"
->;
+import type { Fields, Letter } from "../state/letters";
 
 export type Saved = "saved" | "saving" | "unsaved" | "failed";
 
@@ -17,7 +12,14 @@ export interface WriterHost {
   readonly said: (saved: Saved, problem: string | null) => void;
   /** Another window has changed the draft since. */
   readonly elsewhere: () => void;
+  /** The server cannot have it now: what was written is to be kept here. */
+  readonly keep: (rest: Rest) => void;
+  /** The server has all of it. */
+  readonly kept: () => void;
 }
+
+/** What the server does not have of a letter, and where it belongs. */
+export type Rest = Pick<Letter, "draft" | "version" | "fields" | "body">;
 
 /** A pause in typing after which a draft is stored: with the way to the server, two seconds are lost at the most. */
 export const PAUSE_MS = 900;
@@ -32,6 +34,7 @@ export class DraftWriter {
   private fields: Partial<Fields> = {};
   private isTextNew = false;
   private isElsewhere = false;
+  private isOver = false;
   private line: Promise<unknown> = Promise.resolve();
   private timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -44,6 +47,30 @@ export class DraftWriter {
     this.isElsewhere = false;
     if (this.isTextNew || Object.keys(this.fields).length > 0) this.later();
     return this.fields;
+  }
+
+  /** What was written in a window before this one. */
+  resume({ draft, version, fields, body }: Rest): void {
+    this.draft = draft;
+    this.version = version;
+    this.fields = fields;
+    this.isTextNew = body !== null;
+    this.later();
+  }
+
+  /** @param doc what the editor holds */
+  rest(doc: Doc | null = this.host.doc()): Rest {
+    const { draft, version, fields, isTextNew } = this;
+    return { draft, version, fields, body: isTextNew ? doc : null };
+  }
+
+  /** Nobody goes on writing here. @returns what is to be stored yet, once nothing is on its way any more */
+  async handOver(): Promise<Rest> {
+    clearTimeout(this.timer);
+    this.isOver = true;
+    const doc = this.host.doc();
+    await this.line;
+    return this.rest(doc);
   }
 
   /** What was written here and not stored is dropped. */
@@ -69,30 +96,32 @@ export class DraftWriter {
   }
 
   private later(pauseMs = PAUSE_MS): void {
-    if (this.version === 0 || this.isElsewhere) return;
-    this.host.said("unsaved", null);
+    if (this.isElsewhere || this.isOver) return;
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.save(false).catch(() => undefined), pauseMs);
+    if (this.version === 0) {
+      this.timer = setTimeout(() => this.host.keep(this.rest()), pauseMs);
+      return;
+    }
+    this.host.said("unsaved", null);
+    this.timer = setTimeout(() => void this.save().catch(() => undefined), pauseMs);
   }
 
-  /**
-   * Stores what is not stored yet.
-   * @param left nobody goes on writing: the source is made
-   * @returns the version that is stored
-   */
-  save(left: boolean): Promise<number> {
+  /** Stores what is not stored yet. @returns the version that is stored */
+  save(): Promise<number> {
     clearTimeout(this.timer);
-    const once = () => this.write(left);
+    const once = () => this.write();
     const mine = this.line.then(once, once);
     this.line = mine.catch(() => undefined);
     return mine;
   }
 
-  private async write(left: boolean): Promise<number> {
+  private async write(): Promise<number> {
     const { draft, version, fields, isTextNew, host } = this;
+    // What was left is stored by whoever it was handed to.
+    if (this.isOver) return version;
     if (draft === null || version === 0) throw new Error("The draft is not there yet. Try again in a moment.");
     if (this.isElsewhere) throw new Error("Another window has changed this draft: choose which of the two is meant.");
-    if (!left && !isTextNew && Object.keys(fields).length === 0) return version;
+    if (!isTextNew && Object.keys(fields).length === 0) return version;
     const body = isTextNew ? host.doc() : null;
     this.fields = {};
     this.isTextNew = false;
@@ -102,11 +131,11 @@ export class DraftWriter {
         version,
         ...fields,
         ...(body ? { body } : {}),
-        ...(left ? { left } : {}),
       });
       this.version = answer.version;
       const more = this.isTextNew || Object.keys(this.fields).length > 0;
       host.said(more ? "unsaved" : "saved", null);
+      if (!more) host.kept();
       return answer.version;
     } catch (error) {
       this.fields = { ...fields, ...this.fields };
@@ -116,6 +145,7 @@ export class DraftWriter {
         host.said("failed", null);
         host.elsewhere();
       } else {
+        host.keep(this.rest());
         this.later(2 * PAUSE_MS);
         host.said("failed", error instanceof Error ? error.message : "It could not be stored.");
       }

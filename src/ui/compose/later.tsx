@@ -4,7 +4,7 @@ import { readWhen } from "@/core/when";
 import { useNow } from "../parts/now";
 import { dateText } from "../parts/words";
 import { useView } from "../state/store";
-import type { Fields } from "./draft-writer";
+import type { Fields } from "../state/letters";
 
 interface Props {
   readonly fields: Partial<Fields>;

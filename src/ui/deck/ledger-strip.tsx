@@ -3,6 +3,7 @@ import { memo, useDeferredValue, useMemo } from "react";
 import type { EntryShape } from "@/core/api";
 import { READING } from "@/core/ledger";
 import { takeBack } from "../state/decide";
+import { PracticeOffer } from "../practice/practice-bar";
 import { useView } from "../state/store";
 import { clockText, countText, plural } from "../parts/words";
 
@@ -69,7 +70,7 @@ function drawn(ledger: readonly EntryShape[], waiting: number, folded: boolean, 
   return (
     <section
       aria-label="Ledger"
-      className="relative min-w-0 overflow-hidden border-l border-rule text-[12.5px] max-lg:hidden"
+      className="relative min-w-0 overflow-hidden border-l border-rule text-[12.5px] max-[1199px]:hidden"
     >
       {/* Out of the flow: the deck says how high the strip is, however many runs there are. */}
       <div className="absolute inset-0 flex flex-col px-3.5 pt-2.5">
@@ -84,7 +85,12 @@ function drawn(ledger: readonly EntryShape[], waiting: number, folded: boolean, 
             </span>
           </span>
         </h2>
-        {shown.length === 0 && <p className="text-ink-2">Nothing has been decided yet.</p>}
+        {shown.length === 0 && (
+          <div className="grid gap-1.5 text-ink-2">
+            <p>Nothing has been decided yet.</p>
+            <PracticeOffer />
+          </div>
+        )}
         {!folded && (
           <ol
             className="min-h-0 flex-1 overflow-y-auto"

@@ -28,6 +28,8 @@ export function editText(edit: MessageEdit, directory: Directory, zone: string):
       return edit.after === null ? "no longer marked as back" : `back since ${date(edit.after)}`;
     case "await":
       return edit.after === null ? "no answer awaited" : `answer awaited until ${date(edit.after)}`;
+    case "hand":
+      return edit.after === null ? "no end of the pin" : `at hand until ${date(edit.after)}`;
     case "owed":
       return edit.after ? "owed" : "no longer owed";
     case "gone":

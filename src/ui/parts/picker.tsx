@@ -133,6 +133,7 @@ function Option({
 }
 
 /** A sheet over the screen that keeps the keyboard until it is closed. */
+/** What lies over the screen: in its middle, or on a phone as a sheet from below, where the thumb is. */
 export function Modal({
   title,
   onClose,
@@ -153,7 +154,7 @@ export function Modal({
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Dialog.Content
           aria-describedby={undefined}
-          className={`fixed top-[12vh] left-1/2 z-50 ${wide ? "w-[min(880px,94vw)]" : "w-[min(520px,94vw)]"} max-h-[76vh] -translate-x-1/2 ${overflows ? "" : "overflow-hidden"} rounded-md border-2 border-ink bg-sheet text-ink`}
+          className={`fixed z-50 max-h-[76vh] max-md:inset-x-0 max-md:bottom-0 max-md:w-full max-md:rounded-t-md max-md:border-t-2 max-md:pb-[env(safe-area-inset-bottom)] md:top-[12vh] md:left-1/2 md:-translate-x-1/2 md:rounded-md md:border-2 ${wide ? "md:w-[min(880px,94vw)]" : "md:w-[min(520px,94vw)]"} ${overflows ? "" : "overflow-hidden"} border-ink bg-sheet text-ink`}
         >
           <Dialog.Title className="bg-well px-4 py-2 text-[13px] font-bold">{title}</Dialog.Title>
           {children}

@@ -27,7 +27,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
     return alter(`/markers/${marker.id}`, before, after, name);
   };
   return (
-    <li className="flex flex-wrap items-center gap-2 border-b border-rule-soft py-0.5">
+    <li className="flex flex-wrap items-center gap-1.5 border-b border-rule-soft py-0.5">
       <span
         className={`h-[19px] w-[19px] shrink-0 rounded-sm text-center font-mono text-xs leading-[19px] font-bold ${TONE[marker.colour]}`}
       >
@@ -47,7 +47,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         label={`Meaning of ${marker.letter}`}
         value={marker.meaning}
         onChange={(meaning) => patch({ meaning }, `${marker.letter} means ${meaning}`)}
-        className="min-w-36 flex-1"
+        className="min-w-20 flex-1 max-md:min-w-36"
       />
       <select
         aria-label={`Colour of ${marker.letter}`}
@@ -63,7 +63,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         <input type="checkbox" checked={used} onChange={() => void toggle()} />
         in use
       </label>
-      <span className="num w-10 text-right text-xs text-ink-2">{countText(count?.total)}</span>
+      <span className="num w-8 text-right text-xs text-ink-2">{countText(count?.total)}</span>
       <button
         type="button"
         disabled={at === 0}

@@ -6,7 +6,9 @@ import { Blocked } from "./blocked";
 import { Folders } from "./folders";
 import { Habits } from "./habits";
 import { Identities } from "./identities";
+import { PracticeOffer } from "../practice/practice-bar";
 import { Keeping } from "./keeping";
+import { KeptHere } from "./kept-here";
 import { Labels } from "./labels";
 import { Markers } from "./markers";
 import { Service } from "./service";
@@ -30,6 +32,13 @@ export function PlacesScreen() {
           <Writing />
           <Identities />
           <Keeping />
+          <KeptHere />
+          <section aria-labelledby="practice-title" className="grid gap-1.5 text-[13px]">
+            <h2 id="practice-title" className="text-[13px] font-bold">
+              Practice
+            </h2>
+            <PracticeOffer always />
+          </section>
           <Blocked />
           <Service />
         </div>

@@ -1,10 +1,12 @@
 "use client";
+import { useQuery } from "@tanstack/react-query";
 import Link from "next/link";
 import { usePathname, useRouter } from "next/navigation";
 import type { ReactNode } from "react";
 import type { Folder } from "@/core/place";
 import { writeEquals } from "@/core/narrow";
 import { goToBatch, goToPlace } from "../state/browse";
+import { troubles } from "../state/reads";
 import { AWAITED, DEFERRED, MARKED, OWED, placeOf } from "../state/places";
 import { set, useView } from "../state/store";
 import { useCounts } from "../state/tally";
@@ -22,6 +24,7 @@ const SCREENS = [
   ["/contacts", "Contacts"],
   ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
+  ["/accounts", "Accounts"],
   ["/places", "Places"],
   ["/import", "Import"],
 ] as const;
@@ -32,6 +35,19 @@ function Section({ name, children }: { readonly name: string; readonly children:
       <h2 className="mx-3.5 mt-3 mb-1 text-[11px] font-semibold text-ink-3">{name}</h2>
       <ul aria-label={name}>{children}</ul>
     </>
+  );
+}
+
+/** That a mail server cannot be asked is said quietly: what is here can be worked with all the same. */
+function Trouble() {
+  const { data } = useQuery(troubles);
+  const some = data?.[0];
+  if (!some) return null;
+  return (
+    <span title={some.said} className="rounded-sm bg-amber-soft px-1.5 text-xs leading-5 font-bold text-ink">
+      <span aria-hidden>!</span>
+      <span className="sr-only">trouble</span>
+    </span>
   );
 }
 
@@ -196,6 +212,7 @@ export function Rack() {
               className={`flex justify-between rounded-sm px-1.5 py-1 ${path === href ? "bg-sheet font-bold" : "hover:bg-paper"}`}
             >
               {name}
+              {href === "/accounts" && <Trouble />}
               {href === "/tasks" && <span className="num text-xs font-normal text-ink-2">{countText(tasks)}</span>}
             </Link>
           ))}

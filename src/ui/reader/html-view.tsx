@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Message } from "@/core/api";
-import { foldQuotes, markIn, passKeysOn, zoom } from "./in-frame";
+import { foldQuotes, markIn, passKeysOn, passTouchesOn, zoom } from "./in-frame";
 import { safePage } from "./safe-html";
 
 interface Props {
@@ -11,15 +11,13 @@ interface Props {
   readonly textPx: number;
 }
 
-/** The size of text that safe-html's page has. */
-const USUAL_PX = 14;
-
 /** A message's HTML in its frame, as tall as its content. */
 export function HtmlView({ message, sought, textPx }: Props) {
   const [showRemote, setShowRemote] = useState(false);
   const [height, setHeight] = useState(200);
   const [ready, setReady] = useState<Document | null>(null);
   const frame = useRef<HTMLIFrameElement>(null);
+  const size = useRef(textPx);
   const page = useMemo(() => {
     const inline = new Map(
       message.files.flatMap((file) => (file.contentId ? [[file.contentId, file.index] as const] : [])),
@@ -39,12 +37,16 @@ export function HtmlView({ message, sought, textPx }: Props) {
     const loaded = () => {
       const inside = element.contentDocument;
       if (!inside?.body) return;
-      const measure = () => setHeight(Math.min(200_000, inside.documentElement.scrollHeight));
+      const measure = () => {
+        zoom(inside, size.current);
+        setHeight(Math.min(200_000, inside.documentElement.scrollHeight));
+      };
       measure();
       observer = new ResizeObserver(measure);
       observer.observe(inside.body);
       foldQuotes(inside);
       passKeysOn(inside);
+      passTouchesOn(inside, element);
       setReady(inside);
     };
     element.addEventListener("load", loaded);
@@ -58,7 +60,8 @@ export function HtmlView({ message, sought, textPx }: Props) {
     if (ready?.body) markIn(ready, sought);
   }, [ready, sought]);
   useEffect(() => {
-    if (ready?.body) zoom(ready, textPx / USUAL_PX);
+    size.current = textPx;
+    if (ready?.body) zoom(ready, textPx);
   }, [ready, textPx]);
 
   return (

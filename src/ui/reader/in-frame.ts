@@ -1,4 +1,5 @@
 import { piecesOf } from "@/core/narrow";
+import { USUAL_TEXT_PX } from "../state/look";
 
 /** What is done to a message's HTML once it is in its frame: plain changes of its document, no script of its own. */
 
@@ -46,9 +47,34 @@ export function foldQuotes(page: Document): void {
   }
 }
 
-/** Scales the page: mail that sets its own sizes keeps their proportions. */
-export function zoom(page: Document, factor: number): void {
-  page.body.style.zoom = String(factor);
+/** The size of text that safe-html's page has. */
+const PAGE_PX = 14;
+/** Smaller than this nobody reads: what does not fit then is pushed sideways. */
+const LEAST_SCALE = 0.5;
+
+/**
+ * Scales the page: mail that sets its own sizes keeps their proportions, and one made for a wider page fits. Text that
+ * is wanted larger than usual is larger all the same.
+ */
+export function zoom({ body, documentElement: root }: Document, textPx: number): void {
+  const asked = Math.min(textPx, USUAL_TEXT_PX) / PAGE_PX;
+  const overAt = (scale: number): number => {
+    body.style.zoom = String(scale);
+    return root.scrollWidth / root.clientWidth;
+  };
+  let scale = asked;
+  const first = overAt(asked);
+  // What is made smaller has more room, and may spread in it: it is tried twice.
+  for (let tries = 0, over = first; over > 1 && tries < 2; tries++) {
+    scale = Math.max(LEAST_SCALE, (0.99 * scale) / over);
+    over = overAt(scale);
+    // What is wider than its frame at every scale gains nothing by being small.
+    if (over - 1 > (first - 1) / 2) {
+      scale = asked;
+      break;
+    }
+  }
+  body.style.zoom = String((scale * Math.max(textPx, USUAL_TEXT_PX)) / USUAL_TEXT_PX);
 }
 
 /** Keys pressed inside the frame mean the same as outside of it. */
@@ -68,5 +94,37 @@ export function passKeysOn(page: Document): void {
       });
       document.body.dispatchEvent(copy);
       if (copy.defaultPrevented) event.preventDefault();
+    });
+}
+
+const TOUCHES = ["pointerdown", "pointermove", "pointerup", "pointercancel"] as const;
+
+/** A thumb inside the frame is a thumb on what the frame lies in: there it may be a swipe. Wide pages scroll instead. */
+export function passTouchesOn(page: Document, frame: HTMLElement): void {
+  if (page.documentElement.scrollWidth > page.documentElement.clientWidth) return;
+  // What goes across is no scrolling of the browser's.
+  page.documentElement.style.touchAction = "pan-y";
+  let isSwipe = false;
+  page.addEventListener("touchmove", (event) => isSwipe && event.cancelable && event.preventDefault(), {
+    passive: false,
+  });
+  for (const type of TOUCHES)
+    page.addEventListener(type, (event) => {
+      if (event.pointerType === "mouse") return;
+      const { left, top } = frame.getBoundingClientRect();
+      const { pointerId, pointerType, isPrimary, button, buttons } = event;
+      isSwipe = !frame.dispatchEvent(
+        new PointerEvent(type, {
+          pointerId,
+          pointerType,
+          isPrimary,
+          button,
+          buttons,
+          clientX: event.clientX + left,
+          clientY: event.clientY + top,
+          bubbles: true,
+          cancelable: true,
+        }),
+      );
     });
 }

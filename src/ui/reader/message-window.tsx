@@ -4,13 +4,13 @@ import { fold } from "@/core/narrow";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { changeTextSize } from "../state/look";
-import { copyMessage, copyThread } from "../state/pass-on";
+import { copyMessage, copyThreadOf } from "../state/pass-on";
 import { set, useView } from "../state/store";
 import { FindBar } from "./find-bar";
 import { MessageView } from "./message-view";
 import { useMessage } from "./use-message";
 
-/** One message in a window of its own, for reading beside the bench: its thread can be walked, nothing is decided. */
+/** One message in a window of its own, until its list is there: its thread can be walked, nothing is decided yet. */
 export function MessageWindow({ id: first }: { readonly id: number }) {
   const [id, setId] = useState(first);
   const reading = useMessage(id, 0);
@@ -40,7 +40,7 @@ export function MessageWindow({ id: first }: { readonly id: number }) {
     find: () => set({ find: "" }),
     print: () => window.print(),
     copyText: () => copyMessage(id),
-    copyThread: () => copyThread(message?.threadRows.map((row) => row.id) ?? [id]),
+    copyThread: () => copyThreadOf(id),
     largerText: () => changeTextSize(1),
     smallerText: () => changeTextSize(-1),
     back: () => window.close(),

@@ -72,7 +72,7 @@ function Marks({ id, row }: Pick<Props, "id" | "row">) {
       )}
       {state.owed && <span className="rounded-sm bg-amber-soft px-1.5 text-ink">a reply is owed</span>}
       <LabelChips message={id} labels={labels} />
-      {state.pin && <span>pinned</span>}
+      {state.pin && <span>{state.hand ? `at hand until ${dateText(state.hand, zone, new Date())}` : "pinned"}</span>}
       {state.flag && (
         <span>
           flagged{state.flag.due && `, due ${dateText(state.flag.due, zone, new Date())}`}

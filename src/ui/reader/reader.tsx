@@ -22,8 +22,12 @@ function useSought(): readonly string[] {
   }, [find, place, conditions]);
 }
 
-/** The focused message. What the columns know is shown at once; the rest when it has been read. */
-export function Reader({ large = false }: { readonly large?: boolean }) {
+/**
+ * The focused message. What the columns know is shown at once; the rest when it has been read.
+ * @param large in a pass
+ * @param own in a window of its own
+ */
+export function Reader({ large = false, own = false }: { readonly large?: boolean; readonly own?: boolean }) {
   const focusId = useView((v) => v.focusId);
   const nextId = useView((v) => {
     const row = v.listing.items[v.focus + 1];
@@ -43,8 +47,8 @@ export function Reader({ large = false }: { readonly large?: boolean }) {
   const sought = useSought();
   const reading = useMessage(focusId, stampOf(focusId, tasks));
   useReadAhead(nextId, stampOf(nextId, tasks));
-  useReadAround(large);
-  useReaderCommands(box, focusId, reading.phase);
+  useReadAround(large || own);
+  useReaderCommands(box, focusId, reading.phase, own);
 
   const isScrolled = useRef(false);
   useEffect(() => {
@@ -73,7 +77,7 @@ export function Reader({ large = false }: { readonly large?: boolean }) {
       {find !== null && <FindBar box={box} />}
       <button
         type="button"
-        hidden={large}
+        hidden={large || own}
         className={`mb-2 rounded-sm border border-rule bg-sheet px-2 py-1 text-[13px] print:hidden ${alone ? "" : "md:hidden"}`}
         onClick={() => set({ opened: false })}
       >

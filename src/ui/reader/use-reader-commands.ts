@@ -2,6 +2,7 @@ import { useLayoutEffect, type RefObject } from "react";
 import { provide } from "../bench/commands";
 import { focusMessage } from "../state/browse";
 import { mailbox, notify, view } from "../state/store";
+import { bringToFront } from "../state/reflect";
 import type { Reading } from "./use-message";
 
 /** Rather a few lines twice than one never seen. */
@@ -9,7 +10,7 @@ const OVERLAP_PX = 60;
 const LEAST_PX = 80;
 
 /** Goes to the next or the previous message of the thread, or says where that is. */
-function stepInThread(id: number | null, direction: 1 | -1): void {
+function stepInThread(id: number | null, direction: 1 | -1, own: boolean): void {
   if (id === null) return;
   // The columns know the thread: nobody has to wait for the message to have been read.
   const ids = mailbox.threadOf(id);
@@ -18,18 +19,19 @@ function stepInThread(id: number | null, direction: 1 | -1): void {
     return notify(
       direction > 0 ? "This is the last message of the thread." : "This is the first message of the thread.",
     );
-  if (focusMessage(next)) return;
+  if (focusMessage(next) || (own && bringToFront(next))) return;
   const folder = view().directory.folders.find((one) => one.id === mailbox.columns.folder[mailbox.rowOf(next)!]);
   notify(
     `The ${direction > 0 ? "next" : "earlier"} message is ${folder ? `in ${folder.path}` : "elsewhere"}, outside this list. Open it in the thread below.`,
   );
 }
 
-/** What keys do in the message. */
+/** What keys do in the message. @param own whether it is in a window of its own, which goes wherever the thread is */
 export function useReaderCommands(
   box: RefObject<HTMLElement | null>,
   id: number | null,
   phase: Reading["phase"],
+  own: boolean,
 ): void {
   // Before the next key can come: it must not be answered for the message before.
   useLayoutEffect(() => {
@@ -44,7 +46,7 @@ export function useReaderCommands(
         return element.scrollTop !== before;
       },
       print: () => (phase === "here" ? window.print() : notify("Open a message first.")),
-      threadStep: (direction) => stepInThread(id, direction),
+      threadStep: (direction) => stepInThread(id, direction, own),
     });
-  }, [box, id, phase]);
+  }, [box, id, phase, own]);
 }

@@ -9,11 +9,12 @@ import { afterPaint } from "./after-paint";
 import { isWell, write } from "./api";
 import { checkNarrow, relist } from "./browse";
 import { shownEntries } from "./entries";
-import { neverBegun, openDraft, openWaiting, sentHere } from "./compose";
+import { leaveRun, neverBegun, openDraft, openWaiting, resumeLetters, sentHere, tellOfRuns } from "./compose";
 import { KeptDecisions } from "./kept";
 import { maskOf } from "./listed";
 import { SendQueue, type Answer, type Kept } from "./queue";
 import { dropDeeds, whenPassIsThere } from "./pass";
+import { noteLink } from "./link";
 import { noteFolders } from "./recent";
 import { reasonsText } from "./reasons";
 import { focusFirstOf, reflect, type Deed } from "./reflect";
@@ -77,7 +78,7 @@ function answered(decision: Decision, answer: Answer): void {
   const called = decision.kind === "undo" ? sentHere.get(decision.of) : undefined;
   if (called !== undefined) openDraft(called);
   if (decision.kind !== "run" || !("asks" in answer)) return;
-  if (answer.waiting.length > 0) openWaiting(answer.waiting);
+  if (answer.waiting.length > 0) openWaiting(decision.id, answer.waiting);
   if (answer.asks.length === 0) return;
   withdraw([decision]);
   notify("Not done: the macro asks something new. Run it again.", "trouble");
@@ -125,7 +126,7 @@ function out(): Outgoing {
   const queue = new SendQueue(host, {
     answered,
     undone,
-    link: (link) => link !== view().link && set({ link }),
+    link: noteLink,
     aside: (aside) => set({ aside }),
     unkept: (isKept) =>
       !isKept && notify("This browser keeps nothing: leave the window open until all is sent.", "trouble"),
@@ -206,11 +207,19 @@ export async function resume(): Promise<void> {
   const { queue, kept } = out();
   await kept
     .adopt(async ({ waiting, aside }) => {
-      for (const decision of [...waiting].sort((a, b) => a.at.localeCompare(b.at))) decide(withIds(decision));
+      for (const decision of [...waiting].sort((a, b) => a.at.localeCompare(b.at))) {
+        leaveRun(decision.id);
+        const whole = withIds(decision);
+        settler.decide(whole);
+        // Kept here before it is forgotten there: a window that is closed in between loses nothing.
+        queue.add(whole);
+      }
       await queue.takeOver({ aside });
     })
     // A browser that keeps nothing has nothing to hand over.
     .catch(() => undefined);
+  tellOfRuns((run) => settler.onItsWay.some(({ decision }) => decision.id === run));
+  await resumeLetters();
   showLedger();
   relist();
 }

@@ -3,9 +3,11 @@ import { arrive, fetchMessages, mergePart, readLedger } from "./arrive";
 import { eventsAddress, getIndex, Refused } from "./api";
 import { relist } from "./browse";
 import { readOutgoing } from "./compose";
-import { blocked, contacts, correspondents, reads, tasks } from "./reads";
+import { accounts, blocked, contacts, correspondents, reads, tasks } from "./reads";
+import { keepUpSoon } from "./keep-up";
+import { noteLink } from "./link";
 import { refreshSettings } from "./settings";
-import { mailbox, set } from "./store";
+import { mailbox } from "./store";
 import { forgetWords } from "./words";
 
 /** Messages that came in are gathered for a moment, since an import tells of them a hundred at a time. */
@@ -30,18 +32,22 @@ export class Follower {
 
   /**
    * @param through the last write that the window holds
+   * @param isOld whether that may be so long ago that the server has forgotten writes since
    * @param readAll brings the whole index anew, where the server does not know any more what changed; tells the
    *   write it goes to
    */
   constructor(
     private through: number,
+    private isOld: boolean,
     private readonly readAll: () => Promise<number>,
   ) {}
 
   open(): void {
     const source = new EventSource(eventsAddress(this.through));
     source.onopen = () => {
-      set({ link: "here" });
+      noteLink("here");
+      if (this.isOld) this.line = this.line.then(() => this.catchUp());
+      this.isOld = false;
       // Changes of settings are not numbered: some may have been missed.
       void refreshSettings().catch(() => undefined);
       void readOutgoing().catch(() => undefined);
@@ -54,8 +60,9 @@ export class Follower {
     source.addEventListener("words", () => void this.moreWords());
     source.addEventListener("ledger", readLedger);
     source.addEventListener("outgoing", () => void readOutgoing().catch(() => undefined));
+    source.addEventListener("accounts", () => void reads.invalidateQueries(accounts));
     source.onerror = () => {
-      set({ link: "away" });
+      noteLink("away");
       // The browser connects again by itself unless it has given up.
       if (source.readyState !== EventSource.CLOSED) return;
       source.close();
@@ -70,6 +77,7 @@ export class Follower {
       if (data.kind === "arrival") this.gather((data as Written).change.arrived ?? []);
       else await arrive(data as EntryShape & { change: unknown });
       this.through = seq;
+      keepUpSoon();
       // What runs make beside changes of mail is read anew, where it is shown.
       for (const { queryKey } of [tasks, blocked, contacts, correspondents]) void reads.invalidateQueries({ queryKey });
     } catch (error) {
@@ -97,6 +105,7 @@ export class Follower {
         await pause(RETRY_MS);
       }
     }
+    keepUpSoon();
     relist();
     readLedger();
     void refreshSettings().catch(() => undefined);

@@ -1,15 +1,6 @@
-import {
-  FOLDED_COLUMNS,
-  foldedOf,
-  mergeColumns,
-  RowIndex,
-  tidied,
-  withoutMessages,
-  type Columns,
-  type Index,
-} from "@/core/columns";
-import { getIndex, Refused } from "./api";
-import { keepIndex, readKept } from "./index-store";
+import { FOLDED_COLUMNS, foldedOf, mergeColumns, RowIndex, tidied, type Columns, type Index } from "@/core/columns";
+import { Away, getIndex, Refused } from "./api";
+import { keepIndex, keepSince, readKept, readSince, withNews } from "./index-store";
 
 /**
  * Brings the mailbox's index: from what the browser kept, brought up to date by what changed since, or else
@@ -20,6 +11,8 @@ export interface LoadRequest {
   readonly token: string;
   /** How many messages there are, for telling how far it is. */
   readonly total: number;
+  /** Whether it is only to be kept anew: the window has it already. */
+  readonly keepOnly?: boolean;
 }
 
 export type LoadNews =
@@ -31,7 +24,12 @@ export type LoadNews =
       /** Events after this write are still to be applied. */
       readonly seq: number;
       readonly whole: boolean;
+      /** The write that the kept index is of; what changes from there on is kept beside it. */
+      readonly base: number;
+      /** When it was so, where the server does not answer; milliseconds since 1970. */
+      readonly asOf: number | null;
     }
+  | { readonly kind: "kept"; readonly base: number }
   | { readonly kind: "failed"; readonly why: string };
 
 const PART = "100000";
@@ -55,36 +53,57 @@ function buffersOf(columns: Columns): ArrayBuffer[] {
   return [...buffers] as ArrayBuffer[];
 }
 
+interface Shown {
+  readonly seq: number;
+  readonly whole: boolean;
+  readonly base: number;
+  readonly asOf: number | null;
+}
+
 /** Hands the columns over; they are the window's afterwards. */
-function show(columns: Columns, seq: number, whole: boolean): void {
+function show(columns: Columns, shown: Shown): void {
   const { slots } = new RowIndex(columns.id, columns.count);
-  tell({ kind: "columns", columns, rows: slots, seq, whole }, [...buffersOf(columns), slots.buffer as ArrayBuffer]);
+  tell({ kind: "columns", columns, rows: slots, ...shown }, [...buffersOf(columns), slots.buffer as ArrayBuffer]);
 }
 
 /** What was kept, brought up to date; null where the server does not know any more what changed since. */
-async function fromKept(token: string): Promise<boolean> {
+async function fromKept({ token, keepOnly = false }: LoadRequest): Promise<boolean> {
   const kept = await readKept(token);
   if (!kept) return false;
+  const base = kept.index.seq;
   let news: Index;
+  let asOf: number | null = null;
   try {
-    news = await getIndex({ since: String(kept.seq) });
+    news = await getIndex({ since: String(base) });
   } catch (error) {
     if (error instanceof Refused) return false;
-    throw error;
+    if (!(error instanceof Away) || keepOnly) throw error;
+    // Without a connection it is shown as it was last.
+    const since = await readSince(token, base);
+    news = since?.index ?? { ...kept.index, gone: [], columns: { ...kept.index.columns, count: 0 } };
+    asOf = since?.at ?? kept.at;
   }
-  let { columns } = kept;
-  if (news.gone.length > 0) columns = withoutMessages(columns, new Set(news.gone));
-  if (news.columns.count > 0) columns = mergeColumns(columns, news.columns);
+  const columns = withNews(kept.index.columns, news);
   fold(columns);
-  if (news.columns.count + news.gone.length < WORTH_KEEPING) show(columns, news.seq, true);
-  else await keepAndShow(token, columns, news.seq);
+  const isLittle = news.columns.count + news.gone.length < WORTH_KEEPING;
+  if (keepOnly) await keepAnew(token, columns, news.seq);
+  else if (asOf !== null) show(columns, { seq: news.seq, whole: true, base, asOf });
+  else if (isLittle) {
+    show(columns, { seq: news.seq, whole: true, base, asOf });
+    await keepSince(token, base, news);
+  } else await keepAndShow(token, columns, news.seq);
   return true;
+}
+
+async function keepAnew(token: string, columns: Columns, seq: number): Promise<void> {
+  await keepIndex(token, { seq, next: null, gone: [], columns: tidied(columns) });
+  tell({ kind: "kept", base: seq });
 }
 
 /** The window gets the columns first; what is kept is a copy made before. */
 async function keepAndShow(token: string, columns: Columns, seq: number): Promise<void> {
   const copy = structuredClone(columns);
-  show(columns, seq, true);
+  show(columns, { seq, whole: true, base: seq, asOf: null });
   await keepIndex(token, { seq, next: null, gone: [], columns: tidied(copy) });
 }
 
@@ -95,7 +114,7 @@ function joined(parts: readonly Columns[]): Columns {
   return mergeColumns(joined(parts.slice(0, half)), joined(parts.slice(half)));
 }
 
-async function fromServer(token: string, total: number): Promise<void> {
+async function fromServer({ token, total, keepOnly = false }: LoadRequest): Promise<void> {
   const ask = (before: number | null) =>
     getIndex(before === null ? { limit: PART } : { limit: PART, before: String(before) });
   let parts: Columns[] = [];
@@ -112,18 +131,18 @@ async function fromServer(token: string, total: number): Promise<void> {
     seq = Math.min(seq, part.seq);
     tell({ kind: "read", messages: count });
     // What is there so far is shown each time it has doubled: copying it more often would be most of the work.
-    if (coming && count >= 2 * shown && count < total) {
+    if (!keepOnly && coming && count >= 2 * shown && count < total) {
       shown = count;
       parts = [joined(parts)];
-      show(structuredClone(parts[0]!), seq, false);
+      show(structuredClone(parts[0]!), { seq, whole: false, base: seq, asOf: null });
     }
   }
-  await keepAndShow(token, joined(parts), seq);
+  await (keepOnly ? keepAnew : keepAndShow)(token, joined(parts), seq);
 }
 
-self.onmessage = async ({ data: { token, total } }: MessageEvent<LoadRequest>) => {
+self.onmessage = async ({ data }: MessageEvent<LoadRequest>) => {
   try {
-    if (!(await fromKept(token))) await fromServer(token, total);
+    if (!(await fromKept(data))) await fromServer(data);
   } catch (error) {
     tell({ kind: "failed", why: error instanceof Error ? error.message : "The index cannot be read." });
   }

@@ -3,13 +3,18 @@ import { RowIndex } from "@/core/columns";
 import { folderFor } from "@/core/place";
 import { mergePart } from "./arrive";
 import { Away, Failed, get, getIndex, Refused } from "./api";
+import { keepAnswer, keptAnswer, ownAnswers } from "./kept-answers";
+import { noteBase } from "./keep-up";
+import { noteKept } from "./link";
+import { keepTextsAhead } from "./text-ahead";
 import type { LoadNews, LoadRequest } from "./index-worker";
 import { keepPlace, lastHere, type Here } from "./arranged";
 import { checkNarrow, expressionOf, goToBatch, goToPlace, relist } from "./browse";
-import { followPass, goOn } from "./pass";
+import { followPass, goOn, goOnAway } from "./pass";
 import { followReading } from "./reading";
 import { resume, showLedger } from "./decide";
 import { Follower } from "./follow";
+import { bringToFront } from "./reflect";
 import { placeOf } from "./places";
 import { takeHome } from "./settings";
 import { mailbox, set, view } from "./store";
@@ -30,10 +35,22 @@ function firstPlace(): Here {
   return { place: folder ? placeOf(folder) : "", conditions: [], batch: null };
 }
 
+/** The message a window of its own is about, until it is in front. */
+let wanted: number | null = null;
+
+function showWanted(): void {
+  if (wanted !== null && bringToFront(wanted)) wanted = null;
+}
+
+/** Whether a place is open; a window of one message is ready before that. */
+let isOpen = false;
+
 function openFirst(): void {
+  isOpen = true;
   const { place, conditions, batch } = firstPlace();
   if (batch === null) goToPlace(place, conditions);
   else goToBatch(batch, conditions);
+  showWanted();
 }
 
 /** The first screen, without waiting for the rest. */
@@ -41,7 +58,7 @@ async function showFirst(): Promise<void> {
   const { place, conditions } = firstPlace();
   const inbox = await getIndex({ narrow: expressionOf(place, conditions), limit: FIRST_PART });
   // The whole index may have been faster, out of what the browser kept.
-  if (view().phase === "ready") return;
+  if (isOpen) return;
   mergePart(() => mailbox.merge(inbox.columns));
   openFirst();
   set({ phase: "ready", loading: mailbox.columns.count });
@@ -59,26 +76,51 @@ function loadIndex({ person, messages }: Home): Promise<number> {
     worker.onmessage = ({ data }: MessageEvent<LoadNews>) => {
       if (data.kind === "failed") return fail(data.why);
       if (data.kind === "read") return set({ loading: data.messages });
-      const { columns, rows, seq, whole } = data;
+      if (data.kind === "kept") return;
+      const { columns, rows, seq, whole, base, asOf } = data;
+      if (asOf !== null) noteKept(asOf);
       mergePart(() => mailbox.use(columns, new RowIndex(columns.id, columns.count, rows)));
-      if (view().phase === "ready") relist();
+      if (isOpen) relist();
       else openFirst();
       set({ phase: "ready", loading: whole ? null : columns.count });
-      if (whole) resolve(seq);
+      if (!whole) return;
+      showWanted();
+      noteBase(base);
+      resolve(seq);
     };
     // What is still to be written to the browser's file system when the columns are here ends by itself.
     worker.postMessage({ token: person.token, total: messages } satisfies LoadRequest);
   });
 }
 
-/** For a window that shows one message: no list, so no index. */
-export async function startReading(): Promise<void> {
+/** Whose mail it is, their settings and places: the server's word, or without a connection its last one. */
+async function readHome(): Promise<Home> {
   try {
-    takeHome(await get<Home>("/home"));
+    const home = await get<Home>("/home");
+    await ownAnswers(home.person.token);
+    void keepAnswer("/home", JSON.stringify(home));
+    return home;
+  } catch (error) {
+    const kept = error instanceof Away ? await keptAnswer<Home>("/home") : null;
+    if (!kept) throw error;
+    noteKept(kept.at);
+    return kept.value;
+  }
+}
+
+/**
+ * For a window of one message or letter, which is there before the list is.
+ * @param message it decides about, and goes on from, once the list is there
+ */
+export async function startAlone(message: number | null): Promise<void> {
+  try {
+    takeHome(await readHome());
     set({ phase: "ready", loading: null });
+    wanted = message;
+    if (message !== null) await start();
   } catch {
     set({ phase: "failed", failure: AWAY });
-    setTimeout(() => void startReading(), RETRY_MS);
+    setTimeout(() => void startAlone(message), RETRY_MS);
   }
 }
 
@@ -96,19 +138,25 @@ export async function start(): Promise<void> {
     window.addEventListener("pagehide", keepPlace);
     followReading();
     followPass();
+    keepTextsAhead();
   }
   try {
-    const home = await get<Home>("/home");
+    const home = await readHome();
     takeHome(home);
     showLedger(home.ledger);
+    const isAlone = wanted !== null;
     const whole = loadIndex(home);
-    await Promise.race([showFirst(), whole]);
+    // Where there is no first part, there may be all of it, out of what the browser kept.
+    await Promise.any([showFirst(), whole]).catch(({ errors }: AggregateError) => {
+      throw errors[0];
+    });
     const seq = await whole;
     await resume();
-    const walking = lastHere()?.pass;
+    const walking = isAlone ? null : lastHere()?.pass;
     const open = view().home?.passes.find(({ id }) => id === walking);
     if (open) await goOn(open, view().focusId);
-    new Follower(Math.min(seq, home.seq), () => loadIndex(view().home ?? home)).open();
+    else if (walking) goOnAway(walking, view().focusId);
+    new Follower(Math.min(seq, home.seq), view().asOf !== null, () => loadIndex(view().home ?? home)).open();
   } catch (error) {
     started = false;
     const known = error instanceof Refused || error instanceof Away || error instanceof Failed;

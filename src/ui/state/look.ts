@@ -5,6 +5,7 @@ const KEY = "tachyne-look";
 const PLACES: readonly ReaderPlace[] = ["right", "below", "off"];
 const SIZES_PX = [12, 13, 14, 15, 17, 19, 22, 26] as const;
 const USUAL_SIZE = 3;
+export const USUAL_TEXT_PX = SIZES_PX[USUAL_SIZE];
 
 interface Kept {
   readonly reader: ReaderPlace;
@@ -37,7 +38,7 @@ export function moveReader(): void {
   notify(`The reader is ${PLACE_TEXT[next]}.`);
 }
 
-export const textPx = (size: number): number => SIZES_PX[size] ?? SIZES_PX[USUAL_SIZE];
+export const textPx = (size: number): number => SIZES_PX[size] ?? USUAL_TEXT_PX;
 
 export function changeTextSize(by: 1 | -1): void {
   const next = Math.max(0, Math.min(SIZES_PX.length - 1, view().textSize + by));

@@ -86,7 +86,7 @@ export class Mailbox implements World {
   private stateIn(row: number): MessageState {
     const { columns: c } = this;
     const texts = `${c.texts.note.index[row]} ${c.texts.flagNote.index[row]}`;
-    const key = `${c.folder[row]} ${c.bits[row]} ${c.marker[row]} ${c.labelSet[row]} ${c.startMs[row]} ${c.dueMs[row]} ${c.deferMs[row]} ${c.backMs[row]} ${c.awaitMs[row]} ${texts}`;
+    const key = `${c.folder[row]} ${c.bits[row]} ${c.marker[row]} ${c.labelSet[row]} ${c.startMs[row]} ${c.dueMs[row]} ${c.deferMs[row]} ${c.backMs[row]} ${c.awaitMs[row]} ${c.handMs[row]} ${texts}`;
     let state = this.states.get(key);
     if (!state) {
       if (this.states.size > MOST_STATES) this.states.clear();

@@ -47,12 +47,18 @@ function list(ids: readonly number[]): string {
   return passedList(lines);
 }
 
+interface Copied {
+  readonly text: string;
+  /** "The message is". */
+  readonly what: string;
+}
+
 /** Puts a text on the clipboard; it may still be coming, since only a key or a click may write there. */
-async function copy(text: Promise<string>, what: string): Promise<void> {
+async function copy(copied: Promise<Copied>): Promise<void> {
   try {
-    const blob = text.then((done) => new Blob([done], { type: "text/plain" }));
+    const blob = copied.then(({ text }) => new Blob([text], { type: "text/plain" }));
     await navigator.clipboard.write([new ClipboardItem({ "text/plain": blob })]);
-    notify(`${what} copied as text.`);
+    notify(`${(await copied).what} copied as text.`);
   } catch {
     const why = window.isSecureContext
       ? "The server is away, or the browser lets no page copy. Try again."
@@ -66,7 +72,7 @@ function copyList(ids: readonly number[]): void {
     ids.length > MOST_LISTED
       ? `The first ${countText(MOST_LISTED)} of ${countText(ids.length)} messages`
       : plural(ids.length, "message");
-  void copy(Promise.resolve(list(ids)), `${many}, a line each,`);
+  void copy(Promise.resolve({ text: list(ids), what: `${many}, a line each,` }));
 }
 
 /** What a macro takes along: one message with its words, several as a list. */
@@ -83,21 +89,31 @@ export function copyAsText(): void {
   copyMessage(focusId);
 }
 
-export const copyMessage = (id: number): void => void copy(passed(id).then(passedMessage), "The message is");
+export const copyMessage = (id: number): void =>
+  void copy(passed(id).then((one) => ({ text: passedMessage(one), what: "The message is" })));
 
 /** Of a longer thread the newest are copied. */
 const MOST_IN_THREAD = 50;
 
-/** Copies the thread of the focused message, each message in its own words. */
-export function copyThreadAsText(): void {
-  const { focusId } = view();
-  if (focusId === null) notify("Put the focus on a message first.");
-  else copyThread(mailbox.threadOf(focusId));
+async function threadText(ids: readonly number[]): Promise<Copied> {
+  const newest = ids.slice(-MOST_IN_THREAD);
+  const text = passedThread(await Promise.all(newest.map(passed)));
+  return { text, what: newest.length === 1 ? "The message is" : `The thread of ${newest.length} messages is` };
 }
 
-/** @param ids of its messages, oldest first */
-export function copyThread(ids: readonly number[]): void {
-  const newest = ids.slice(-MOST_IN_THREAD);
-  const text = Promise.all(newest.map(passed)).then(passedThread);
-  void copy(text, newest.length === 1 ? "The message is" : `The thread of ${newest.length} messages is`);
+/** Copies the thread a message is in, as the server knows it: of a mailbox that is being read not all may be here. */
+export const copyThreadOf = (id: number): void =>
+  void copy(
+    reads
+      .fetchQuery(message(id, 0))
+      .then(({ message: read }) => read.threadRows.map((row) => row.id))
+      .then(threadText),
+  );
+
+/** Copies the thread of the focused message, each message in its own words. */
+export function copyThreadAsText(): void {
+  const { focusId, loading } = view();
+  if (focusId === null) return notify("Put the focus on a message first.");
+  if (loading !== null) copyThreadOf(focusId);
+  else void copy(threadText(mailbox.threadOf(focusId)));
 }

@@ -2,9 +2,10 @@ import { MOST_IN_PASS, type PassDetail, type PassShape } from "@/core/api";
 import { matchingRows, type ListOrder } from "@/core/list";
 import { jumpIn, type Deed } from "@/core/pass";
 import { countText, plural } from "../parts/words";
-import { get, write } from "./api";
+import { Away, get, write } from "./api";
 import { arrangedAt, arrange } from "./arranged";
 import { checkNarrow, expressionOf, goToBatch, goToPlace, relist, setFocus } from "./browse";
+import { keepPass, keptPass } from "./kept-pass";
 import { listedIds, maskOf } from "./listed";
 import { firstOpen, progress, verdictsOf } from "./pass-view";
 import { OWED, placeName } from "./places";
@@ -30,6 +31,26 @@ let telling: ReturnType<typeof setTimeout> | undefined;
 const TELL_MS = 800;
 /** A pass the server does not know yet takes no decisions. */
 let made: Promise<unknown> = Promise.resolve();
+let isMade = true;
+const RETRY_MS = 2000;
+
+/** Tells the server of a pass, for as long as that takes. */
+function make({ id, name, narrow, order, queue }: Pick<Pass, "id" | "name" | "narrow" | "order" | "queue">): void {
+  isMade = false;
+  made = (async () => {
+    for (;;)
+      try {
+        await write("POST", "/passes", { id, name, narrow, order, queue: [...queue] });
+        isMade = true;
+        return;
+      } catch (error) {
+        if (!(error instanceof Away)) throw error;
+        await new Promise<void>((resolve) => setTimeout(resolve, RETRY_MS));
+      }
+  })();
+  made.catch(() => notify("The server does not take this pass: it cannot be gone on with elsewhere.", "trouble"));
+}
+
 export const whenPassIsThere = (): Promise<unknown> => made.catch(() => undefined);
 
 function tell(id: string, more: object = {}): void {
@@ -75,8 +96,7 @@ function show(pass: Pass, at: number | null): void {
 /** Begins a pass over messages, in an order. */
 function begin(ids: readonly number[], name: string, narrow: string, order: ListOrder): void {
   const id = crypto.randomUUID();
-  made = write("POST", "/passes", { id, name, narrow, order, queue: ids });
-  made.catch(() => notify("The server does not know this pass: it cannot be gone on with elsewhere.", "trouble"));
+  make({ id, name, narrow, order, queue: new Set(ids) });
   const now = Date.now();
   const { place, conditions, batch } = view();
   show(
@@ -123,8 +143,18 @@ export async function goOn({ id }: Pick<PassShape, "id">, here: number | null = 
       here ?? at,
     );
   } catch (error) {
+    if (error instanceof Away && goOnAway(id, here)) return;
     notify(error instanceof Error ? error.message : "The pass could not be read.", "trouble");
   }
+}
+
+/** The same without the server, with what this browser kept. @returns whether there was something */
+export function goOnAway(id: string, here: number | null): boolean {
+  const kept = keptPass(id);
+  if (!kept) return false;
+  if (!kept.isMade) make(kept.pass);
+  show({ ...kept.pass, since: Date.now() }, here);
+  return true;
 }
 
 /** What a pass on the list would be begun on. */
@@ -290,6 +320,7 @@ export function followPass(): () => void {
   window.addEventListener("pagehide", () => {
     const { pass } = view();
     if (pass) tell(pass.id);
+    keepPass(pass, isMade);
   });
   return useView.subscribe((now, before) => {
     const left = before.pass !== null && now.pass?.id !== before.pass.id;
@@ -302,6 +333,8 @@ export function followPass(): () => void {
       if (!now.pass.ended) tell(now.pass.id, { ended: false });
       else if (progress(now.pass).skipped === 0) tell(now.pass.id, { ended: true });
     }
+    // A window that goes without a word finds it again as it is now.
+    if (now.link === "away" && now.pass !== before.pass) keepPass(now.pass, isMade);
     if (now.focusId === before.focusId) return;
     // Who goes back into it from its end is in it again.
     if (now.pass.ended && now.focusId !== null) set({ pass: { ...now.pass, ended: false } });

@@ -1,5 +1,6 @@
 import { QueryClient, queryOptions } from "@tanstack/react-query";
 import type {
+  AccountShape,
   Between,
   BlockedShape,
   ContactShape,
@@ -13,8 +14,11 @@ import type {
   Message,
   SimulatorShape,
   TaskShape,
+  TroubleShape,
 } from "@/core/api";
 import { Away, get, getText, write } from "./api";
+import { keepAnswer, keptAnswer } from "./kept-answers";
+import { view } from "./store";
 
 /**
  * What screens read beside the mailbox, each described once: where it comes from, and when it is old. A server
@@ -35,8 +39,25 @@ export const reads = new QueryClient({
   },
 });
 
+/** What the server says, or while it does not answer, what it said last. */
+async function getOrKept<T>(path: string): Promise<T> {
+  const kept = async () => (await keptAnswer<T>(path))?.value;
+  // Known to be away, it is not waited for.
+  const known = view().link === "away" ? await kept() : undefined;
+  if (known !== undefined) return known;
+  try {
+    const text = await getText(path);
+    void keepAnswer(path, text);
+    return JSON.parse(text) as T;
+  } catch (error) {
+    const old = error instanceof Away ? await kept() : undefined;
+    if (old === undefined) throw error;
+    return old;
+  }
+}
+
 /** Tasks hang on what runs do: they are read anew with the settings, which every change of them tells of. */
-export const tasks = queryOptions({ queryKey: ["tasks"], queryFn: () => get<TaskShape[]>("/tasks") });
+export const tasks = queryOptions({ queryKey: ["tasks"], queryFn: () => getOrKept<TaskShape[]>("/tasks") });
 
 /** What an entry changed; its state says whether that is still so. */
 export const entryDetail = (id: string, state: string) =>
@@ -46,10 +67,10 @@ const LOOK_EVERY_MS = 700;
 const isOver = (job: JobShape): boolean => job.state === "done" || job.state === "failed";
 
 /** Blocked senders: like tasks they hang on what runs do. */
-export const blocked = queryOptions({ queryKey: ["blocked"], queryFn: () => get<BlockedShape[]>("/blocked") });
+export const blocked = queryOptions({ queryKey: ["blocked"], queryFn: () => getOrKept<BlockedShape[]>("/blocked") });
 
 /** Contacts, and whom one may write to: both hang on what is sent and on what runs do. */
-export const contacts = queryOptions({ queryKey: ["contacts"], queryFn: () => get<ContactShape[]>("/contacts") });
+export const contacts = queryOptions({ queryKey: ["contacts"], queryFn: () => getOrKept<ContactShape[]>("/contacts") });
 /** What went to and fro with somebody: it hangs on all mail, and is asked for anew each time it is shown. */
 export const between = (address: string) =>
   queryOptions({
@@ -57,17 +78,31 @@ export const between = (address: string) =>
     queryFn: () => get<Between>(`/contacts/${encodeURIComponent(address)}`),
     staleTime: 0,
   });
-export const groups = queryOptions({ queryKey: ["groups"], queryFn: () => get<GroupShape[]>("/groups") });
+export const groups = queryOptions({ queryKey: ["groups"], queryFn: () => getOrKept<GroupShape[]>("/groups") });
 export const correspondents = queryOptions({
   queryKey: ["correspondents"],
-  queryFn: () => get<{ people: CorrespondentShape[]; groups: GroupShape[] }>("/correspondents"),
+  queryFn: () => getOrKept<{ people: CorrespondentShape[]; groups: GroupShape[] }>("/correspondents"),
   staleTime: 60_000,
 });
 
 /** Whom the person writes as. */
 export const identities = queryOptions({
   queryKey: ["identities"],
-  queryFn: () => get<IdentityShape[]>("/identities"),
+  queryFn: () => getOrKept<IdentityShape[]>("/identities"),
+});
+
+/** Accounts with mail services; news of them are told, and a time that passes is looked at now and then. */
+export const accounts = queryOptions({
+  queryKey: ["accounts"],
+  queryFn: () => get<AccountShape[]>("/accounts"),
+  refetchInterval: 10_000,
+});
+
+/** Those of them that cannot be asked now: told with the news of them. */
+export const troubles = queryOptions({
+  queryKey: ["accounts", "trouble"],
+  queryFn: () => get<TroubleShape[]>("/accounts/trouble"),
+  staleTime: Infinity,
 });
 
 /** The simulated mail service; there need not be one. */
@@ -105,7 +140,7 @@ const KEPT_MS = 120_000;
 export const message = (id: number, stamp: number) =>
   queryOptions({
     queryKey: ["message", id],
-    queryFn: async () => ({ message: await get<Message>(`/messages/${id}`), stamp }),
+    queryFn: async () => ({ message: await getOrKept<Message>(`/messages/${id}`), stamp }),
     staleTime: ({ state }) => (state.data?.stamp === stamp ? Infinity : 0),
     gcTime: KEPT_MS,
   });

@@ -1,6 +1,7 @@
 import type { MessageId } from "@/core/id";
 import { groupOf, isHead } from "@/core/list";
-import { drop, foldKeys, regroup, relist, setFocus } from "./browse";
+import { drop, foldKeys, goToPlace, regroup, relist, setFocus } from "./browse";
+import { placeOf } from "./places";
 import {
   countDecided,
   currentPredicate,
@@ -174,6 +175,19 @@ export function advance(acted: ReadonlySet<number>): void {
   if (view().pass) return endOfQueue();
   if (open(focus)) return;
   for (let at = focus - 1; at >= 0; at--) if (open(at)) return setFocus(at);
+}
+
+/** Puts a message in front: in the place that is open, or else where it is. @returns whether it is there */
+export function bringToFront(id: number): boolean {
+  const row = mailbox.rowOf(id);
+  if (row === undefined) return false;
+  if (view().listing.placeOf(row) < 0) {
+    const folder = view().directory.folders.find((one) => one.id === mailbox.columns.folder[row]);
+    if (folder) goToPlace(placeOf(folder));
+  }
+  focusFirstOf(new Set([id]));
+  set({ opened: true });
+  return view().focusId === id;
 }
 
 /** Puts the focus on the first of some messages that is listed. */

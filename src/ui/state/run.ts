@@ -160,6 +160,9 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const chosen = given.chosen ?? own.length;
   const described = given.ids === undefined ? targetDescription() : (given.described ?? null);
   if (ids.length === 0) return notify("There is no message to act on.");
+  // Half a thread is not what is meant.
+  if (macro.settings.whole && view().loading !== null)
+    return notDone(macro, own, "the mailbox is still being read, and not all of the thread is here");
   const answers = given.answers ?? {};
   // What was agreed to is what is done, unless the mailbox has changed meanwhile.
   const seen = given.agreed?.version === view().version ? given.agreed : null;
@@ -228,7 +231,7 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const [letter] = plan.pauses.length === 1 ? plan.things.filter((thing) => thing.kind === "letter") : [];
   // What is to be written is there to be written in the next frame.
   const writes = letter !== undefined && ids.length === 1;
-  if (writes) openAtOnce(letter.letter.how, letter.source);
+  if (writes) openAtOnce(letter.letter.how, letter.source, id);
   noteAt(
     ids,
     plan.skipped.map(({ message, reason }) => ({ message, why: reasonText(reason) })),

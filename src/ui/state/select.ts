@@ -193,9 +193,10 @@ export function targetIds(): MessageId[] {
 
 /** The selection as a description, where it is one: a run on it is one short request. */
 export function targetDescription(): Exclude<RunTarget, { ids: unknown }> | null {
-  const { selection, place, conditions, pass } = view();
+  const { selection, place, conditions, pass, loading } = view();
   // All of a pass are those of its queue, whatever matches where it was begun.
-  if (selection.kind === "some" || pass) return null;
+  // While the mailbox is being read, what was counted and shown is less than a description means.
+  if (selection.kind === "some" || pass || loading !== null) return null;
   const { through, except } = selection;
   return { narrow: expressionOf(place, conditions), except: [...except], through };
 }

@@ -2,6 +2,7 @@ import { isDeckNumber, type Deck } from "@/core/keys";
 import type { Home } from "@/core/api";
 import { folderId, labelId, markerId } from "@/core/id";
 import { get } from "./api";
+import { keepAnswer } from "./kept-answers";
 import { relist } from "./browse";
 import { correspondents, groups, identities, reads, tasks } from "./reads";
 import { mailbox, set, view } from "./store";
@@ -70,6 +71,7 @@ export const inLine = <T>(send: () => Promise<T>): Promise<T> => writes.add(send
 export async function refreshSettings(): Promise<void> {
   const home = await writes.between(() => get<Home>("/home"));
   if (!home) return;
+  void keepAnswer("/home", JSON.stringify(home));
   takeHome(home);
   relist();
 }

@@ -15,6 +15,7 @@ import type { LetterKind } from "@/core/letter";
 import type { Answers, Done, Plan, Question } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { Mailbox } from "./mailbox";
+import type { Letter } from "./letters";
 import type { SetAside } from "./queue";
 
 /** Messages as a description, where the whole list was selected. */
@@ -90,6 +91,10 @@ export interface Composing {
   readonly kind: LetterKind | null;
   /** The message it answers. */
   readonly answers: number | null;
+  /** The run that begins it; null where it begins by itself, or has begun. */
+  readonly run: string | null;
+  /** What was written before, where it was kept here. */
+  readonly resumed: Letter | null;
   /** Drafts of the same run that come after it, and how many they were altogether. */
   readonly next: readonly number[];
   readonly of: number;
@@ -130,6 +135,12 @@ export interface View {
   /** Messages read so far while the index is still coming; null once it is whole. */
   readonly loading: number | null;
   readonly link: "here" | "away";
+  /** When what is shown was so, milliseconds since 1970, while the server does not answer; else null. */
+  readonly asOf: number | null;
+  /** Letters that are kept in this browser until the server has them. */
+  readonly lettersWaiting: number;
+  /** A newer version of the app could be loaded. */
+  readonly newerVersion: boolean;
   readonly home: Home | null;
   readonly directory: Directory;
   readonly macros: readonly MacroShape[];
@@ -224,6 +235,9 @@ const NOTHING: View = {
   failure: "",
   loading: 0,
   link: "here",
+  asOf: null,
+  lettersWaiting: 0,
+  newerVersion: false,
   home: null,
   directory: { folders: [], labels: [], markers: [] },
   macros: [],

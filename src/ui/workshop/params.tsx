@@ -21,6 +21,7 @@ const VALUES: Partial<
   copy: [["to", "folder", false]],
   note: [["text", "text", false]],
   defer: [["until", "date", false]],
+  pin: [["until", "date", true]],
   flag: [
     ["start", "date", true],
     ["due", "date", true],

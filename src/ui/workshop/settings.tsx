@@ -99,6 +99,15 @@ export function MacroSettings({
           <option value="stay">stays</option>
           <option value="back">back to the list</option>
         </select>
+        <span className={LABEL}>held key</span>
+        <label className="flex items-center gap-1.5 pt-1">
+          <input
+            type="checkbox"
+            checked={settings.held === true}
+            onChange={(event) => put({ held: event.target.checked ? true : undefined }, "Changed what a held key does")}
+          />
+          goes on while its key is held
+        </label>
         <span className={LABEL}>unattended</span>
         <label className="flex items-center gap-1.5 pt-1">
           <input

@@ -1,5 +1,5 @@
-import { MessageWindow } from "@/ui/reader/message-window";
+import { OwnWindow } from "@/ui/bench/own-window";
 
 export default async function Page({ params }: { readonly params: Promise<{ id: string }> }) {
-  return <MessageWindow id={Number((await params).id)} />;
+  return <OwnWindow id={Number((await params).id)} />;
 }

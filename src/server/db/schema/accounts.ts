@@ -1,16 +1,19 @@
+import { sql } from "drizzle-orm";
 import {
   bigint,
   bigserial,
   boolean,
   index,
   integer,
+  jsonb,
   pgTable,
   primaryKey,
   real,
   serial,
   text,
+  uniqueIndex,
 } from "drizzle-orm/pg-core";
-import { bytea, instant, person } from "./columns";
+import { bytea, id, instant, person } from "./columns";
 
 /** Where mail comes from and goes to: the services behind a person's addresses. */
 
@@ -19,8 +22,28 @@ export const accountTable = pgTable(
   {
     person: person(),
     id: serial("id").notNull(),
-    /** "simulated": the service that ships with the app. */
+    /** "simulated": the service that ships with the app; "internet": IMAP and SMTP. */
     kind: text("kind").notNull(),
+    /** What the person calls it. */
+    name: text("name").notNull().default(""),
+    /** The address whose mail it is. */
+    address: text("address").notNull().default(""),
+    /** Of kind "internet": Servers of core/api. */
+    servers: jsonb("servers"),
+    /** The password or token, sealed with a key that is not in the database. */
+    secret: bytea("secret"),
+    /** Mail from before is left on the server; null for all of it. */
+    since: instant("since"),
+    isPaused: boolean("is_paused").notNull().default(false),
+    /** When the service answered last. */
+    askedAt: instant("asked_at"),
+    /** What it is at, in words; null while nothing is to be done. */
+    doing: text("doing"),
+    /** How much of that is done, and of how much. */
+    done: integer("done").notNull().default(0),
+    total: integer("total").notNull().default(0),
+    /** When the person asked for new mail. */
+    lookAt: instant("look_at"),
     /** The service's mail up to here has been taken in. */
     mark: bigint("mark", { mode: "number" }).notNull().default(0),
     /** Why the service cannot be asked now; null while it answers. */
@@ -71,4 +94,66 @@ export const simulatedMailTable = pgTable(
     raw: bytea("raw").notNull(),
   },
   (t) => [primaryKey({ columns: [t.person, t.account, t.uid] })],
+);
+
+/** A mailbox of an account's server, and the place of the person's that it is. */
+export const mailboxTable = pgTable(
+  "mailbox",
+  {
+    person: person(),
+    id: serial("id").notNull(),
+    account: integer("account").notNull(),
+    /** Its name on the server. */
+    path: text("path").notNull(),
+    folder: integer("folder").notNull(),
+    /** UIDVALIDITY, the next UID, HIGHESTMODSEQ and the number of messages (RFC 9051, RFC 7162), as of what has been taken in. */
+    validity: bigint("validity", { mode: "number" }).notNull().default(0),
+    nextUid: bigint("next_uid", { mode: "number" }).notNull().default(0),
+    modseq: bigint("modseq", { mode: "number" }).notNull().default(0),
+    messages: integer("messages").notNull().default(0),
+    /** Whether all that the person wants of it is here. */
+    isWhole: boolean("is_whole").notNull().default(false),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("mailbox_path").on(t.person, t.account, t.path)],
+);
+
+/** Where a message is on a server, and what both sides agreed on last: the base. */
+export const placementTable = pgTable(
+  "placement",
+  {
+    person: person(),
+    message: id("message"),
+    account: integer("account").notNull(),
+    mailbox: integer("mailbox").notNull(),
+    /** The place of the person's that the mailbox was. */
+    folder: integer("folder").notNull(),
+    /** null while it is not known where in the mailbox it is. */
+    uid: bigint("uid", { mode: "number" }),
+    read: boolean("read").notNull(),
+    flagged: boolean("flagged").notNull(),
+    answered: boolean("answered").notNull(),
+    /** Keywords of labels and of the marker. */
+    words: text("words").array().notNull().default([]),
+    /** Why the server does not do what is wanted with it, in its words. */
+    refused: text("refused"),
+  },
+  (t) => [
+    primaryKey({ columns: [t.person, t.message] }),
+    uniqueIndex("placement_uid").on(t.person, t.mailbox, t.uid),
+    index("placement_loose")
+      .on(t.person, t.account)
+      .where(sql`uid is null`),
+  ],
+);
+
+/** Messages with a placement that may differ from their base; noted by statement triggers on message_state. */
+export const dueTable = pgTable(
+  "due",
+  {
+    person: person(),
+    message: id("message"),
+    /** Counts the writes, so that one during a push is not taken for pushed. */
+    writes: integer("writes").notNull().default(1),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.message] })],
 );

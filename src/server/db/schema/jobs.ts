@@ -44,7 +44,7 @@ export const timerTable = pgTable(
   "timer",
   {
     person: person(),
-    /** "wake": the message with that id comes back from being deferred. */
+    /** "wake": the message with that id comes back from being deferred; "await": nobody answered it; "hand": its pin goes. */
     kind: text("kind").notNull(),
     ref: id("ref"),
     at: instant("at").notNull(),

@@ -92,6 +92,7 @@ export const stateTable = pgTable(
     deferUntil: instant("defer_until"),
     backSince: instant("back_since"),
     awaitUntil: instant("await_until"),
+    handUntil: instant("hand_until"),
     /** Never changes; 0 for the person's own mail. */
     sender: integer("sender").notNull().default(0),
   },

@@ -1,0 +1,5 @@
+import { AccountsScreen } from "@/ui/accounts/accounts-screen";
+
+export default function Page() {
+  return <AccountsScreen />;
+}

@@ -1,0 +1,254 @@
+import type { z } from "zod";
+import type {
+  accountPatch,
+  AccountShape,
+  FoundServers,
+  NewAccount,
+  Servers,
+  serversRequest,
+  TestAnswer,
+  TroubleShape,
+} from "@/core/api";
+import { changeOfMessages, type MessageEdit } from "@/core/change";
+import { messageId, type MessageId, type PersonId } from "@/core/id";
+import { isAddress } from "@/core/letter";
+import { folderFor } from "@/core/place";
+import { plural } from "@/core/text";
+import type { Queryable, Transaction } from "../db";
+import { aboutSecret, find, Imap, isLoopback, NoKey, seal, secretOf, serverAccounts, trySmtp } from "../gateway";
+import { inTurn, notFound, readDirectory, Refusal } from "../run";
+import { readStates, tell } from "../store";
+import { writeByHand } from "./by-hand";
+import type { Context } from "./context";
+
+/** A person's accounts with mail servers: connected, paused, mended, given up. */
+
+type Row = Omit<AccountShape, "since" | "askedAt"> & { readonly since: number | null; readonly asked: number | null };
+
+async function shapes(sql: Queryable, person: number, id: number | null): Promise<AccountShape[]> {
+  const rows = await sql<Row[]>`
+    select a.id, a.kind, a.name, a.address, a.servers, (extract(epoch from a.since) * 1000)::float8 as since,
+      a.is_paused as "isPaused", (extract(epoch from a.asked_at) * 1000)::float8 as asked, a.doing, a.done, a.total, a.trouble,
+      (select count(*)::int from placement p where p.person = a.person and p.account = a.id) as messages,
+      (select count(*)::int from due d join placement p on p.person = d.person and p.message = d.message
+        where p.person = a.person and p.account = a.id) as waiting,
+      (select count(*)::int from placement p where p.person = a.person and p.account = a.id and p.refused is not null) as refused
+    from account a where a.person = ${person} and (${id}::int is null or a.id = ${id}) order by a.id`;
+  const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
+  return rows.map(({ since, asked, ...row }) => ({ ...row, since: iso(since), askedAt: iso(asked) }));
+}
+
+export const listAccounts = ({ db, person }: Context): Promise<AccountShape[]> => shapes(db.sql, person, null);
+
+/** Those whose servers cannot be asked now: what every window looks at, so nothing is counted for it. */
+export const listTroubles = ({ db, person }: Context): Promise<TroubleShape[]> =>
+  db.sql<TroubleShape[]>`
+    select id, name, address, trouble as said from account
+    where person = ${person} and kind = 'internet' and not is_paused and trouble is not null order by id`;
+
+async function one(sql: Queryable, person: number, id: number): Promise<AccountShape> {
+  const [shape] = await shapes(sql, person, id);
+  if (!shape) throw notFound("account", id);
+  return shape;
+}
+
+function mustBeAddress(address: string): void {
+  if (!isAddress(address))
+    throw new Refusal(422, "Not an address", `"${address}" cannot be an address. Write one such as desk@huts.example.`);
+}
+
+/** Where the servers of an address seem to be; nothing is said to them. */
+export function findServers(_: Context, { address }: z.infer<typeof serversRequest>): Promise<FoundServers> {
+  mustBeAddress(address);
+  return find(address);
+}
+
+const said = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
+/** A password that anybody on the way could read is not sent. */
+function mustBeSealed({ imap, smtp }: Servers): void {
+  const open = [imap, smtp].find(({ security, host }) => security === "none" && !isLoopback(host));
+  if (open)
+    throw new Refusal(
+      422,
+      "Not without TLS",
+      `Anybody on the way to ${open.host} could read the password. Choose TLS or STARTTLS.`,
+    );
+}
+
+/** Signs in at both servers and out again; nothing is stored. */
+async function attempt(servers: Servers, secret: string): Promise<TestAnswer> {
+  mustBeSealed(servers);
+  const imap = Imap.open(servers, secret).then(async (line) => {
+    const boxes = await line.mailboxes();
+    await line.close();
+    return { ok: true, said: `Signed in; there are ${plural(boxes.length, "folder")}.` };
+  });
+  const smtp = trySmtp(servers, secret).then(({ utf8 }) => ({
+    ok: true,
+    said: utf8 ? "Signed in." : "Signed in; it takes no addresses outside ASCII.",
+  }));
+  const [a, b] = await Promise.all(
+    [imap, smtp].map((work) => work.catch((error: unknown) => ({ ok: false, said: said(error) }))),
+  );
+  return { imap: a!, smtp: b! };
+}
+
+export const testAccount = (
+  _: Context,
+  { servers, secret }: Pick<NewAccount, "servers" | "secret">,
+): Promise<TestAnswer> => attempt(servers, secret);
+
+/** @throws Refusal where there is no key for it, with how to give one */
+function withKey<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof NoKey) throw new Refusal(409, "Passwords cannot be kept", error.message);
+    throw error;
+  }
+}
+
+const sealed = (secret: string, person: PersonId, id: number): Buffer =>
+  withKey(() => seal(secret, aboutSecret(person, id)));
+
+async function mustWork(servers: Servers, secret: string): Promise<void> {
+  const { imap, smtp } = await attempt(servers, secret);
+  if (imap.ok && smtp.ok) return;
+  const why = [imap, smtp].filter(({ ok }) => !ok).map((half) => half.said);
+  throw new Refusal(422, "It does not work yet", `${why.join(" ")} Nothing was stored.`);
+}
+
+/** Tried before it is stored: what does not work is not there. */
+export async function createAccount(context: Context, body: NewAccount): Promise<AccountShape> {
+  const { db, person } = context;
+  mustBeAddress(body.address);
+  sealed(body.secret, person, 0);
+  await mustWork(body.servers, body.secret);
+  return inTurn(db, person, async (tx) => {
+    const [taken] = await tx`
+      select from account where person = ${person} and kind = 'internet' and lower(address) = lower(${body.address})`;
+    if (taken)
+      throw new Refusal(
+        409,
+        "It is here already",
+        `${body.address} is connected already. Change that account instead.`,
+      );
+    const [row] = await tx<{ id: number }[]>`
+      insert into account (person, kind, name, address, servers, since)
+      values (${person}, 'internet', ${body.name}, ${body.address}, ${JSON.stringify(body.servers)}::text::jsonb, ${body.since})
+      returning id`;
+    const { id } = row!;
+    await tx`update account set secret = ${sealed(body.secret, person, id)} where person = ${person} and id = ${id}`;
+    await nameIdentity(tx, person, body);
+    await tell(tx, person, "accounts");
+    return one(tx, person, id);
+  });
+}
+
+/** Who can get mail at an address writes from it too. */
+async function nameIdentity(
+  tx: Transaction,
+  person: PersonId,
+  { address }: Pick<NewAccount, "address">,
+): Promise<void> {
+  const rows = await tx`
+    insert into identity (person, name, address, signature, position)
+    select ${person}, coalesce((select name from identity where person = ${person} order by position, id limit 1), ''), ${address}, '',
+      coalesce((select max(position) + 1 from identity where person = ${person}), 0)
+    where not exists (select from identity where person = ${person} and lower(address) = lower(${address})) returning id`;
+  if (rows.length > 0) await tell(tx, person, "settings");
+}
+
+export async function changeAccount(
+  context: Context,
+  id: number,
+  { name, servers, secret, since, isPaused }: z.infer<typeof accountPatch>,
+): Promise<AccountShape> {
+  const { db, person } = context;
+  const [full] = await serverAccounts(db.sql, person, id);
+  if (!full) throw notFound("account", id);
+  if (servers !== undefined || secret !== undefined)
+    await mustWork(servers ?? full.servers, secret ?? withKey(() => secretOf(full)));
+  return inTurn(db, person, async (tx) => {
+    const key = secret === undefined ? null : sealed(secret, person, id);
+    await tx`
+      update account set name = coalesce(${name ?? null}, name), secret = coalesce(${key}::bytea, secret),
+        servers = coalesce(${servers === undefined ? null : JSON.stringify(servers)}::text::jsonb, servers),
+        since = case when ${since === undefined} then since else ${since ?? null}::timestamptz end,
+        is_paused = coalesce(${isPaused ?? null}::boolean, is_paused), trouble = null, failures = 0, retry_at = now(), look_at = now()
+      where person = ${person} and id = ${id}`;
+    // Mail from further back is looked for.
+    if (since !== undefined) await tx`update mailbox set is_whole = false where person = ${person} and account = ${id}`;
+    await tell(tx, person, "accounts");
+    return one(tx, person, id);
+  });
+}
+
+/** Looks for new mail now, at every account. */
+export async function lookNow({ db, person }: Context): Promise<AccountShape[]> {
+  await db.sql`update account set look_at = now(), retry_at = now(), failures = 0 where person = ${person}`;
+  return shapes(db.sql, person, null);
+}
+
+/** Tries again what the server did not do. */
+export async function tryRefused({ db, person }: Context, id: number): Promise<AccountShape> {
+  await db.sql.begin(async (tx) => {
+    await tx`
+      insert into due (person, message) select person, message from placement
+      where person = ${person} and account = ${id} and refused is not null
+      on conflict (person, message) do update set writes = due.writes + 1`;
+    await tx`update placement set refused = null where person = ${person} and account = ${id} and refused is not null`;
+  });
+  return one(db.sql, person, id);
+}
+
+/**
+ * Gives an account up. The server keeps what it has.
+ * @param mail what becomes of its mail here: it stays, or goes to the trash as a run that can be taken back
+ */
+export async function deleteAccount(context: Context, id: number, mail: "keep" | "trash"): Promise<void> {
+  const { db, person } = context;
+  await inTurn(db, person, async (tx, seq) => {
+    const account = await one(tx, person, id);
+    if (account.kind !== "internet")
+      throw new Refusal(409, "It belongs to the demo", "The simulated service stays as long as its mail does.");
+    // First of all: a round that is writing its last piece is waited for, and its messages are among these.
+    await tx`delete from account where person = ${person} and id = ${id}`;
+    const rows = await tx<{ message: number }[]>`
+      delete from placement where person = ${person} and account = ${id} returning message`;
+    await tx`delete from mailbox where person = ${person} and account = ${id}`;
+    await tx`
+      delete from due d where d.person = ${person}
+        and not exists (select from placement p where p.person = d.person and p.message = d.message)`;
+    const called = account.name || account.address;
+    if (mail === "trash")
+      await toTrash(
+        tx,
+        context,
+        seq,
+        rows.map(({ message }) => messageId(message)),
+        called,
+      );
+    await tell(tx, person, "accounts");
+  });
+}
+
+async function toTrash(
+  tx: Transaction,
+  context: Context,
+  seq: number,
+  ids: readonly MessageId[],
+  called: string,
+): Promise<void> {
+  const trash = folderFor(await readDirectory(tx, context.person), "trash");
+  const edits = new Map<MessageId, MessageEdit[]>();
+  for (const [id, { folder }] of await readStates(tx, context.person, ids))
+    if (trash && folder !== trash.id) edits.set(id, [{ kind: "folder", before: folder, after: trash.id }]);
+  const name = `Mail of ${called} to the trash`;
+  await writeByHand(tx, context, seq, changeOfMessages(edits), {
+    name,
+    about: plural(edits.size, "message"),
+    messages: edits.size,
+  });
+}

@@ -1,0 +1,1 @@
+ALTER TABLE "message_state" ADD COLUMN "hand_until" timestamp (3) with time zone;

@@ -1,0 +1,14 @@
+export { find } from "./find";
+export {
+  Imap,
+  isLoopback,
+  Refused,
+  setOf,
+  type MailboxState,
+  type RemoteFlags,
+  type RemoteHead,
+  type RemoteMailbox,
+  type RemoteMessage,
+} from "./imap";
+export { saidOf } from "./said";
+export { sendBySmtp, trySmtp } from "./smtp";

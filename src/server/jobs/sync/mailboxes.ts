@@ -1,0 +1,114 @@
+import { folderId, type FolderId } from "@/core/id";
+import { folderFor, folderNamed, readPath, type Directory, type Folder } from "@/core/place";
+import type { Transaction } from "../../db";
+import { Refused, type RemoteMailbox } from "../../gateway";
+import { inTurn, readDirectory, settleNames } from "../../run";
+import { tell } from "../../store";
+import { boxesOf, type Box, type Round } from "./context";
+
+/** Mailboxes of the server and places of the person's: which is which. */
+
+/** Letters that are being written, and those on their way, are here only. */
+const HERE_ONLY = new Set(["drafts", "outbox"]);
+export const isMirrored = ({ role }: Pick<Folder, "role">): boolean => role === null || !HERE_ONLY.has(role);
+
+async function makePlace(tx: Transaction, round: Round, path: string): Promise<FolderId> {
+  const { person } = round.account;
+  const [row] = await tx<{ id: number }[]>`insert into folder (person, path) values (${person}, ${path}) returning id`;
+  await settleNames(tx, person);
+  await tell(tx, person, "settings");
+  return folderId(row!.id);
+}
+
+/** A name as places may have it. */
+function placeName(place: string): string {
+  const read = readPath(place);
+  if (read.ok) return read.path;
+  const plain = readPath(
+    place
+      .split("/")
+      .map((part) =>
+        part
+          .replace(/[\p{Cc}]/gu, " ")
+          .trim()
+          .slice(0, 60),
+      )
+      .filter(Boolean)
+      .slice(0, 8)
+      .join("/"),
+  );
+  return plain.ok ? plain.path : "Mail";
+}
+
+/** The place a mailbox is: of its role, of its name, or a new one. One that another mailbox is already is not given twice. */
+async function placeFor(
+  tx: Transaction,
+  round: Round,
+  { place, role }: RemoteMailbox,
+  directory: Directory,
+  taken: ReadonlySet<number>,
+): Promise<FolderId> {
+  const path = placeName(place);
+  const known = [role === null ? undefined : folderFor(directory, role), folderNamed(directory, path)];
+  const free = known.find((folder) => folder !== undefined && isMirrored(folder) && !taken.has(folder.id));
+  if (free) return free.id;
+  let name = path;
+  for (let n = 2; folderNamed(directory, name); n++) name = `${path} ${n}`;
+  return makePlace(tx, round, name);
+}
+
+/** Brings the list of mailboxes up to date. Messages of a mailbox that is gone are looked for elsewhere. */
+export async function matchMailboxes(round: Round): Promise<Box[]> {
+  const { db, account, imap } = round;
+  const { person, id } = account;
+  const remote = (await imap.mailboxes()).filter(({ role }) => role !== "drafts");
+  // There is an inbox always: a server that lists nothing says so by mistake, and all mail would seem to be gone.
+  if (!remote.some(({ role }) => role === "inbox")) throw new Refused("The IMAP server lists no inbox.");
+  const known = await boxesOf(round);
+  const paths = new Set(remote.map(({ path }) => path));
+  const there = await readDirectory(db.sql, person);
+  const isPlace = (box: Box) => there.folders.some((folder) => folder.id === box.folder);
+  const fresh = remote.filter(({ path }) => !known.some((box) => box.path === path && isPlace(box)));
+  const gone = known.filter((box) => !paths.has(box.path));
+  if (fresh.length === 0 && gone.length === 0) return known;
+  await inTurn(db, person, async (tx) => {
+    for (const box of gone) {
+      await tx`update placement set uid = null where person = ${person} and mailbox = ${box.id}`;
+      await tx`delete from mailbox where person = ${person} and id = ${box.id}`;
+    }
+    const taken = new Set<number>(
+      known.filter((box) => !gone.includes(box) && isPlace(box)).map(({ folder }) => folder),
+    );
+    // Those with a role come first: what is only named like one gives way.
+    for (const mailbox of [...fresh].sort((a, b) => Number(a.role === null) - Number(b.role === null))) {
+      const folder = await placeFor(tx, round, mailbox, await readDirectory(tx, person), taken);
+      taken.add(folder);
+      await tx`
+        insert into mailbox (person, account, path, folder) values (${person}, ${id}, ${mailbox.path}, ${folder})
+        on conflict (person, account, path) do update set folder = excluded.folder`;
+    }
+  });
+  return boxesOf(round);
+}
+
+/** The mailbox a place is on the server; made when the first message goes there. @returns null for places that are here only */
+export async function mailboxFor(
+  round: Round,
+  folder: number,
+  directory: Directory,
+  boxes: readonly Box[],
+): Promise<Box | null> {
+  const known = boxes.find((box) => box.folder === folder);
+  if (known) return known;
+  const place = directory.folders.find((one) => one.id === folder);
+  if (!place || !isMirrored(place)) return null;
+  const { db, account, imap } = round;
+  const path = await imap.create(place.path);
+  const state = await imap.state(path);
+  // What lies in it, if it was there already, is taken in like anything else.
+  await db.sql`
+    insert into mailbox (person, account, path, folder, validity, modseq)
+    values (${account.person}, ${account.id}, ${path}, ${folder}, ${state.validity}, ${state.modseq})
+    on conflict (person, account, path) do update set folder = excluded.folder`;
+  return (await boxesOf(round)).find((box) => box.path === path) ?? null;
+}

@@ -1,0 +1,150 @@
+import { changeOfMessages, type MessageEdit } from "@/core/change";
+import { messageId, type MessageId } from "@/core/id";
+import { folderFor } from "@/core/place";
+import { plural } from "@/core/text";
+import { Refused, type MailboxState, type RemoteFlags } from "../../gateway";
+import { inTurn, readDirectory } from "../../run";
+import { listOf, readStates } from "../../store";
+import { enter, select, type Box, type Round } from "./context";
+import { takeFresh, type Taking } from "./fresh";
+import { meetFlags } from "./meet";
+
+/** Finds out what changed on the server. */
+
+/** What a mailbox has that is not here, and how it was when that was looked at. */
+interface Looked {
+  readonly box: Box;
+  readonly state: MailboxState;
+  readonly fresh: readonly number[];
+}
+
+const readPlaced = ({ db, account }: Round, box: Box) =>
+  db.sql<{ uid: number; message: number }[]>`
+    select uid, message from placement where person = ${account.person} and mailbox = ${box.id} and uid is not null`;
+
+/** Where messages were is not known any more: they are looked for, here and elsewhere. */
+const loosen = ({ db, account }: Round, box: Box, uids: readonly number[] | null) =>
+  db.sql`
+    update placement set uid = null where person = ${account.person} and mailbox = ${box.id} and uid is not null
+      and (${uids === null} or uid = any(${listOf(uids ?? [])}::text::bigint[]))`;
+
+const note = (
+  { db, account }: Round,
+  box: Box,
+  { validity, nextUid, modseq, messages }: MailboxState,
+  isWhole: boolean,
+) =>
+  db.sql`
+    update mailbox set validity = ${validity}, next_uid = ${nextUid}, modseq = ${modseq}, messages = ${messages}, is_whole = ${isWhole}
+    where person = ${account.person} and id = ${box.id}`;
+
+/** Nothing of it has changed since it was taken in. A server that counts no changes has to be looked through. */
+const isSame = (box: Box, state: MailboxState): boolean =>
+  box.isWhole &&
+  state.modseq > 0 &&
+  box.validity === state.validity &&
+  box.nextUid === state.nextUid &&
+  box.modseq === state.modseq &&
+  box.messages === state.messages;
+
+/** As many more messages as UIDs were given since: then each of them is new, and none has gone. */
+const onlyGrew = (box: Box, state: MailboxState): boolean =>
+  box.isWhole && state.messages - box.messages === state.nextUid - box.nextUid;
+
+/** What changed of messages that are here. */
+async function changedFlags(round: Round, before: Box, known: ReadonlyMap<number, MessageId>): Promise<void> {
+  if (known.size === 0) return;
+  const flags: RemoteFlags[] = await round.imap.flags("1:*", before.modseq);
+  const said = flags.flatMap(({ uid, flags: now }) => {
+    const message = known.get(uid);
+    return message === undefined ? [] : [{ message, uid, flags: now }];
+  });
+  await meetFlags(round, before, said);
+}
+
+/** Looks at one mailbox: what has gone from it, what changed in it, and what is new in it. */
+async function look(round: Round, box: Box): Promise<Looked | null> {
+  const { imap, account } = round;
+  const state = await imap.state(box.path);
+  if (isSame(box, state)) return null;
+  await select(round, box);
+  const isOther = box.validity !== 0 && box.validity !== state.validity;
+  if (isOther) await loosen(round, box, null);
+  const before: Box = isOther || box.validity === 0 ? { ...box, isWhole: false, modseq: 0, nextUid: 0 } : box;
+  // What changes while it is being taken in, over a kill too, is asked for from where it was begun.
+  if (before !== box) await note(round, box, { ...state, nextUid: 0, messages: 0 }, false);
+  const known = new Map((await readPlaced(round, box)).map(({ uid, message }) => [uid, messageId(message)]));
+  let fresh: number[];
+  if (onlyGrew(before, state) && !isOther) {
+    const grown = state.nextUid === before.nextUid ? [] : await imap.flags(`${before.nextUid}:*`, 0);
+    // "*" is the last message, new or not.
+    fresh = grown.map(({ uid }) => uid).filter((uid) => uid >= before.nextUid && !known.has(uid));
+  } else {
+    const all = await imap.uids(account.since === null ? null : new Date(account.since));
+    const there = new Set(all);
+    const gone = [...known.keys()].filter((uid) => !there.has(uid));
+    if (gone.length > 0) await loosen(round, box, gone);
+    for (const uid of gone) known.delete(uid);
+    fresh = all.filter((uid) => !known.has(uid));
+  }
+  if (state.modseq === 0 || before.modseq !== state.modseq) await changedFlags(round, before, known);
+  const modseq = before !== box ? state.modseq : before.modseq;
+  return { box: { ...before, validity: state.validity, modseq }, state, fresh };
+}
+
+const looseIds = async ({ db, account }: Round): Promise<Set<number>> =>
+  new Set(
+    (
+      await db.sql<{ message: number }[]>`
+        select message from placement where person = ${account.person} and account = ${account.id} and uid is null`
+    ).map(({ message }) => message),
+  );
+
+/** What is nowhere on the server any more goes to the trash here: nothing vanishes. */
+async function missed(round: Round, gone: readonly MessageId[]): Promise<void> {
+  const { db, account } = round;
+  if (gone.length === 0) return;
+  await inTurn(db, account.person, async (tx, seq) => {
+    const { folders } = await readDirectory(tx, account.person);
+    const trash = folderFor({ folders, labels: [], markers: [] }, "trash");
+    const states = await readStates(tx, account.person, gone);
+    await tx`
+      delete from placement where person = ${account.person} and uid is null and message = any(${listOf(gone)}::text::bigint[])`;
+    await tx`delete from due where person = ${account.person} and message = any(${listOf(gone)}::text::bigint[])`;
+    const edits = new Map<MessageId, readonly MessageEdit[]>();
+    if (trash)
+      for (const [id, state] of states)
+        if (state.folder !== trash.id) edits.set(id, [{ kind: "folder", before: state.folder, after: trash.id }]);
+    if (edits.size > 0)
+      await enter(tx, round, seq, changeOfMessages(edits), {
+        name: `Deleted at ${account.name}`,
+        about: plural(edits.size, "message"),
+      });
+  });
+}
+
+/**
+ * Takes in everything that changed on the server since the last round.
+ * @returns how many messages were new
+ */
+export async function pull(round: Round, boxes: readonly Box[]): Promise<number> {
+  // What was looked for a whole round long, and is in no mailbox, has gone.
+  const before = await looseIds(round);
+  const looked: Looked[] = [];
+  for (const box of boxes) {
+    const found = await look(round, box).catch((error: unknown) => {
+      // One mailbox that may be listed and not opened keeps no other from being looked at.
+      if (error instanceof Refused) return null;
+      throw error;
+    });
+    if (found) looked.push(found);
+  }
+  const taking: Taking = { done: 0, total: looked.reduce((sum, { fresh }) => sum + fresh.length, 0) };
+  for (const { box, state, fresh } of looked) {
+    if (fresh.length > 0) await takeFresh(round, box, fresh, taking);
+    await note(round, box, state, true);
+  }
+  const still = await looseIds(round);
+  await missed(round, [...before].filter((id) => still.has(id)).map(messageId));
+  return taking.done;
+}

@@ -1,0 +1,14 @@
+/** Does something when the window has nothing better to do. */
+export function whenIdle(work: () => void): void {
+  // Not every browser tells when it is idle.
+  if (typeof requestIdleCallback === "function") requestIdleCallback(work, { timeout: 5000 });
+  else setTimeout(work, 200);
+}
+
+let touched = 0;
+/** Whether the person has done nothing for so long. */
+export const isQuietFor = (ms: number): boolean => performance.now() - touched >= ms;
+
+if (typeof window !== "undefined")
+  for (const type of ["keydown", "pointerdown", "wheel"] as const)
+    window.addEventListener(type, () => (touched = performance.now()), { capture: true, passive: true });

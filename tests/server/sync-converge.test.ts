@@ -1,0 +1,119 @@
+import { afterAll, beforeAll, expect, test } from "vitest";
+import type { Step } from "@/core/macro";
+import { letter, startMailService, type MailService } from "../fixtures/mail-service";
+import { Sides } from "./sides";
+
+/** Two programs work on one mailbox at random, and either may be killed: afterwards both have the same. */
+
+const SEEDS = [3, 5, 8, 13];
+const STEPS = 40;
+let service: MailService;
+beforeAll(async () => {
+  service = await startMailService(SEEDS.map((seed) => `u${seed}`));
+});
+afterAll(() => service.end());
+
+/** Numbers that look random and are the same for the same seed (a linear congruential generator). */
+function chance(seed: number): (below: number) => number {
+  let now = seed * 7919 + 17;
+  return (below) => {
+    now = (Math.imul(now, 1103515245) + 12345) & 0x7fffffff;
+    return (now >>> 8) % below;
+  };
+}
+
+const MAILBOXES = ["INBOX", "Archive", "Trash", "Wardens"];
+const PLACES: Record<string, string> = { INBOX: "Inbox" };
+const STEPS_HERE: readonly Step[] = [
+  { do: "archive" },
+  { do: "trash" },
+  { do: "read" },
+  { do: "unread" },
+  { do: "flag" },
+  { do: "unflag" },
+  { do: "move", to: "Wardens" },
+  { do: "move", to: "Inbox" },
+  { do: "label", add: "Invoice" },
+  { do: "label", remove: "Invoice" },
+  { do: "delete for good" },
+];
+
+async function actHere(sides: Sides, pick: (below: number) => number): Promise<void> {
+  const rows = await sides.here();
+  const ids = rows.filter(() => pick(4) === 0).map(({ id }) => id);
+  const step = STEPS_HERE[pick(STEPS_HERE.length)]!;
+  // Deleting for good is rare, as with people.
+  if (ids.length > 0) await sides.run(step.do === "delete for good" ? ids.slice(0, 1) : ids, step);
+}
+
+async function actThere(sides: Sides, pick: (below: number) => number, fresh: () => number): Promise<void> {
+  const mailbox = MAILBOXES[pick(MAILBOXES.length)]!;
+  const rows = await sides.bare.list(mailbox);
+  const uid = rows[pick(Math.max(1, rows.length))]?.uid;
+  const into = MAILBOXES[pick(MAILBOXES.length)]!;
+  const what = pick(7);
+  if (what === 0 || uid === undefined) return sides.bare.append(mailbox, letter(fresh()));
+  if (what === 1) return void (await sides.bare.run(`UID STORE ${uid} +FLAGS (\\Seen)`));
+  if (what === 2) return void (await sides.bare.run(`UID STORE ${uid} -FLAGS (\\Seen \\Flagged)`));
+  if (what === 3) return void (await sides.bare.run(`UID STORE ${uid} +FLAGS (\\Flagged Invoice)`));
+  if (what === 4 && into !== mailbox) return void (await sides.bare.run(`UID MOVE ${uid} ${into}`));
+  if (what === 5 && pick(3) === 0) {
+    await sides.bare.run(`UID STORE ${uid} +FLAGS (\\Deleted)`);
+    await sides.bare.run(`UID EXPUNGE ${uid}`);
+  }
+}
+
+async function kill(sides: Sides, pick: (below: number) => number): Promise<void> {
+  const what = pick(3);
+  if (what === 0) return sides.another();
+  if (what === 1) service.wire.cutAfter = pick(2) === 0 ? /MOVE/ : /STORE/;
+  else service.wire.cutAt = pick(2) === 0 ? /BODY\[\]/ : /FLAGS \(/;
+}
+
+/** What each side has of every mailbox, as lines. */
+async function both(sides: Sides): Promise<{ here: string[]; there: string[] }> {
+  const there: string[] = [];
+  for (const mailbox of MAILBOXES)
+    for (const line of await sides.there(mailbox)) there.push(`${PLACES[mailbox] ?? mailbox} ${line}`);
+  const here = (await sides.here())
+    .filter(({ uid }) => uid !== null)
+    .map(({ path, messageId, bits, labels }) =>
+      [
+        path,
+        messageId,
+        ...[...labels, ...(bits & 8 ? ["\\Flagged"] : []), ...(bits & 1 ? ["\\Seen"] : [])].sort(),
+      ].join(" "),
+    );
+  return { here: here.sort(), there: there.sort() };
+}
+
+test.each(SEEDS)("seed %i", async (seed) => {
+  const sides = await Sides.open(service, `u${seed}`);
+  try {
+    const pick = chance(seed);
+    let made = 20;
+    await sides.bare.run("CREATE Wardens");
+    await sides.fill(made);
+    await sides.connect();
+    for (let step = 0; step < STEPS; step++) {
+      const what = pick(10);
+      if (what < 3) await actHere(sides, pick);
+      else if (what < 6) await actThere(sides, pick, () => ++made);
+      else if (what < 9) await sides.see();
+      else await kill(sides, pick);
+    }
+    Object.assign(service.wire, { cutAt: null, cutAfter: null });
+    await sides.settle();
+    const { here, there } = await both(sides);
+    expect(here).toEqual(there);
+    // Nothing is here twice that is there once, and nothing of it waits.
+    const all = await sides.here();
+    expect(all.filter(({ uid }) => uid !== null)).toHaveLength(there.length);
+    sides.changing();
+    await sides.settle();
+    expect(sides.changing()).toEqual([]);
+    expect(await both(sides)).toEqual({ here, there });
+  } finally {
+    await sides.end();
+  }
+});
