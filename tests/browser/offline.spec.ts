@@ -234,3 +234,43 @@ test("a newer version is offered, and taken only when it is wanted", async ({ pa
     await writeFile(file, own);
   }
 });
+
+test("what was decided without a connection is done once the mailbox is read anew, also where no news tells of it", async ({
+  page,
+  app,
+}) => {
+  await openBench(page, app);
+  await kept(page, 5);
+  const inbox = await app.count("folder=Inbox");
+  // News come after all decisions have been written: the window reads the mailbox then, and hears of none.
+  let release = () => {};
+  const released = new Promise<void>((resolve) => (release = resolve));
+  await page.route("**/api/v1/events*", async (route) => {
+    await released;
+    await route.continue();
+  });
+  await app.stop();
+  await page.reload();
+  await expect(page.locator('[data-place="0"]')).toBeVisible();
+  const [first, second] = await page
+    .locator("[data-place]")
+    .evaluateAll((rows) => rows.map((row) => row.getAttribute("data-id")!));
+  await page.keyboard.press("d");
+  await page.keyboard.press("f");
+  await waiting(page, ", 2 waiting");
+  await app.start();
+  await expect.poll(() => app.count("folder=Inbox")).toBe(inbox - 2);
+  await expect(page.getByText(/^server away/)).toHaveCount(0);
+  release();
+  const entries = page.getByTestId("ledger").locator("li");
+  await expect(entries.filter({ hasText: "waiting" })).toHaveCount(0);
+  await expect(entries.first()).toContainText("Archive");
+  // Both can be taken back, the last first.
+  await page.keyboard.press("u");
+  await expect.poll(() => app.count("folder=Inbox")).toBe(inbox - 1);
+  await expect(page.locator(`[data-id="${second}"]`)).not.toContainText("→");
+  await page.keyboard.press("u");
+  await expect.poll(() => app.count("folder=Inbox")).toBe(inbox);
+  await expect(page.locator(`[data-id="${first}"]`)).not.toContainText("→");
+  await expect(entries.filter({ hasText: "waiting" })).toHaveCount(0);
+});

@@ -69,7 +69,20 @@ function withdraw(decisions: readonly Decision[]): void {
   reflect(touched, null);
 }
 
+/** Shows that decisions are no longer on their way. @param touched null where all of them are */
+function showWritten(touched: ReadonlySet<number> | null): void {
+  if (!touched) return;
+  showLedger();
+  reflect(touched, null);
+}
+
+/** The view holds all that the server wrote up to that, whichever way it came. */
+export function noteHeld(through: number): void {
+  showWritten(settler.holds(through));
+}
+
 function answered(decision: Decision, answer: Answer): void {
+  if (answer.entry) showWritten(settler.written(decision.id, answer.entry.seq));
   // What the window saw beforehand it has said already.
   const late = answer.skipped.filter(
     ({ reason }) => reason === "gone" || reason === "changed-elsewhere" || reason === "sent",

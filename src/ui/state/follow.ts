@@ -3,6 +3,7 @@ import { arrive, fetchMessages, mergePart, readLedger } from "./arrive";
 import { eventsAddress, getIndex, Refused } from "./api";
 import { relist } from "./browse";
 import { readOutgoing } from "./compose";
+import { noteHeld } from "./decide";
 import { accounts, blocked, contacts, correspondents, reads, tasks } from "./reads";
 import { keepUpSoon } from "./keep-up";
 import { noteLink } from "./link";
@@ -70,13 +71,18 @@ export class Follower {
     };
   }
 
+  private hold(seq: number): void {
+    this.through = Math.max(this.through, seq);
+    noteHeld(seq);
+  }
+
   private async take(seq: number, text: string): Promise<void> {
     if (seq <= this.through) return;
     try {
       const data = JSON.parse(text) as Written | (EntryShape & { change: unknown });
       if (data.kind === "arrival") this.gather((data as Written).change.arrived ?? []);
       else await arrive(data as EntryShape & { change: unknown });
-      this.through = seq;
+      this.hold(seq);
       keepUpSoon();
       // What runs make beside changes of mail is read anew, where it is shown.
       for (const { queryKey } of [tasks, blocked, contacts, correspondents]) void reads.invalidateQueries({ queryKey });
@@ -95,11 +101,11 @@ export class Follower {
           if (gone.length > 0) mailbox.remove(new Set(gone));
           mailbox.merge(columns);
         });
-        this.through = Math.max(this.through, seq);
+        this.hold(seq);
         break;
       } catch (error) {
         if (error instanceof Refused) {
-          this.through = Math.max(this.through, await this.readAll());
+          this.hold(await this.readAll());
           break;
         }
         await pause(RETRY_MS);

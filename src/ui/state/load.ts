@@ -12,7 +12,7 @@ import { keepPlace, lastHere, type Here } from "./arranged";
 import { checkNarrow, expressionOf, goToBatch, goToPlace, relist } from "./browse";
 import { followPass, goOn, goOnAway } from "./pass";
 import { followReading } from "./reading";
-import { resume, showLedger } from "./decide";
+import { noteHeld, resume, showLedger } from "./decide";
 import { Follower } from "./follow";
 import { bringToFront } from "./reflect";
 import { placeOf } from "./places";
@@ -150,13 +150,14 @@ export async function start(): Promise<void> {
     await Promise.any([showFirst(), whole]).catch(({ errors }: AggregateError) => {
       throw errors[0];
     });
-    const seq = await whole;
+    const through = Math.min(await whole, home.seq);
+    noteHeld(through);
     await resume();
     const walking = isAlone ? null : lastHere()?.pass;
     const open = view().home?.passes.find(({ id }) => id === walking);
     if (open) await goOn(open, view().focusId);
     else if (walking) goOnAway(walking, view().focusId);
-    new Follower(Math.min(seq, home.seq), view().asOf !== null, () => loadIndex(view().home ?? home)).open();
+    new Follower(through, view().asOf !== null, () => loadIndex(view().home ?? home)).open();
   } catch (error) {
     started = false;
     const known = error instanceof Refused || error instanceof Away || error instanceof Failed;

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { applyEdits, sameState, type Change, type MessageState } from "@/core/change";
-import { folderId, messageId, runId, type MessageId } from "@/core/id";
+import { applyEdits, changeOfMessages, editsBetween, sameState, type Change, type MessageState } from "@/core/change";
+import { folderId, messageId, runId, type MessageId, type RunId } from "@/core/id";
 import { plan, type Step } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { Mailbox } from "./mailbox";
@@ -97,6 +97,73 @@ describe("the view and the server", () => {
         while (sent.length > 0) hear();
         expect(settler.onItsWay).toEqual([]);
         for (const [key, state] of server.states) expect(sameState(mailbox.state(key)!, state)).toBe(true);
+      }),
+      { numRuns: 800 },
+    );
+  });
+
+  test("agree too where the window reads anew what it then hears no news of", () => {
+    const happening = fc.oneof(
+      fc.record({ what: fc.constantFrom("decide" as const, "foreign" as const), steps, ids: target }),
+      fc.record({ what: fc.constantFrom("write", "write", "answer", "news", "news", "reread") }),
+    );
+    fc.assert(
+      fc.property(fc.array(happening, { maxLength: 30 }), (happenings) => {
+        const mailbox = new Mailbox();
+        mailbox.merge(sentColumns(Array.from({ length: COUNT }, (_, i) => columnRow(i + 1))));
+        const settler = new Settler(mailbox, () => ({ directory, zone: "UTC" }));
+        const server = new Server();
+        for (let id = 1; id <= COUNT; id++) server.states.set(messageId(id), mailbox.state(messageId(id))!);
+        const sent: Extract<Decision, { kind: "run" }>[] = [];
+        const answers: { readonly id: RunId; readonly seq: number }[] = [];
+        const news: { readonly id: RunId; readonly seq: number; readonly change: Change }[] = [];
+        let seq = 0;
+        let through = 0;
+        let n = 0;
+        const id = () => runId(`00000000-0000-4000-8000-${String(++n).padStart(12, "0")}`);
+        const tell = (run: RunId, change: Change) => news.push({ id: run, seq: ++seq, change });
+        const happen = {
+          write: () => {
+            const next = sent.shift();
+            if (!next) return;
+            tell(next.id, server.write(next.macro.steps, next.ids));
+            answers.push({ id: next.id, seq });
+          },
+          answer: () => {
+            const next = answers.shift();
+            if (next) settler.written(next.id, next.seq);
+          },
+          news: () => {
+            const next = news.shift();
+            if (!next || next.seq <= through) return;
+            settler.arrive(next.id, "run", next.change);
+            settler.holds((through = next.seq));
+          },
+          reread: () => {
+            settler.mergeTruth(() => {
+              const read = [...server.states].map(
+                ([id, state]) => [id, editsBetween(mailbox.state(id)!, state)] as const,
+              );
+              mailbox.apply(changeOfMessages(read, []));
+            });
+            settler.holds((through = seq));
+          },
+        };
+        for (const one of happenings) {
+          if (one.what === "decide" && "steps" in one) {
+            const { ids, steps: meant } = one;
+            const macro = { name: "x", steps: meant };
+            const decision = { kind: "run" as const, id: id(), at: AT, macro, ids, answers: {}, about: "" };
+            settler.decide(decision);
+            sent.push(decision);
+          } else if ("steps" in one) tell(id(), server.write(one.steps, one.ids));
+          else happen[one.what as keyof typeof happen]();
+        }
+        while (sent.length > 0) happen.write();
+        while (news.length > 0) happen.news();
+        while (answers.length > 0) happen.answer();
+        expect(settler.onItsWay).toEqual([]);
+        for (const [key, state] of server.states) expect(mailbox.state(key)).toEqual(state);
       }),
       { numRuns: 800 },
     );

@@ -28,7 +28,10 @@ export function planIn(
   );
 }
 
-type Pending = { -readonly [K in keyof OnItsWay]: OnItsWay[K] };
+type Pending = { -readonly [K in keyof OnItsWay]: OnItsWay[K] } & {
+  /** The write that the server has it as, once it has said so. */
+  seq?: number;
+};
 
 /** How many past changes are kept, so that undoing a recent run shows at once. */
 const KEPT_CHANGES = 60;
@@ -40,6 +43,8 @@ const KEPT_CHANGES = 60;
 export class Settler {
   private pending: Pending[] = [];
   private readonly known = new Map<RunId, Change>();
+  /** The truth under the decisions holds what the server wrote up to this. */
+  private through = 0;
 
   constructor(
     private readonly mailbox: Mailbox,
@@ -121,12 +126,36 @@ export class Settler {
 
   /** A decision the server refused: the view goes back to what it was without it. */
   refuse(id: RunId): Set<MessageId> {
+    return this.drop(({ decision }) => decision.id === id) ?? new Set();
+  }
+
+  /**
+   * The server has a decision. Mostly its news follows; where the truth was read anew after it was written, none does.
+   * @returns the messages whose rows may look different now; null where the decision is still on its way
+   */
+  written(id: RunId, seq: number): Set<MessageId> | null {
+    for (const entry of this.pending) if (entry.decision.id === id) entry.seq = seq;
+    return this.dropHeld();
+  }
+
+  /** The truth holds all that was written up to that. @returns as `written` */
+  holds(through: number): Set<MessageId> | null {
+    this.through = Math.max(this.through, through);
+    return this.dropHeld();
+  }
+
+  private dropHeld = (): Set<MessageId> | null => this.drop(({ seq }) => seq !== undefined && seq <= this.through);
+
+  private drop(isOver: (entry: Pending) => boolean): Set<MessageId> | null {
+    const over = this.pending.filter(isOver);
+    if (over.length === 0) return null;
     const touched = new Set<MessageId>();
     this.takeOff();
-    for (const entry of this.pending)
-      if (entry.decision.id === id) for (const m of entry.change.messages.keys()) touched.add(m);
-    this.pending = this.pending.filter((entry) => entry.decision.id !== id);
-    this.known.delete(id);
+    for (const { decision, change } of over) {
+      for (const id of change.messages.keys()) touched.add(id);
+      this.known.delete(decision.id);
+    }
+    this.pending = this.pending.filter((entry) => !over.includes(entry));
     this.putBack(touched);
     return touched;
   }
