@@ -1,10 +1,20 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from "vitest";
-import { createDraft, deleteAccount, listAccounts, sendDraft, takeBack } from "@/server/act";
+import {
+  changeAccount,
+  createDraft,
+  deleteAccount,
+  importFile,
+  listAccounts,
+  listMessages,
+  sendDraft,
+  takeBack,
+} from "@/server/act";
 import { runId } from "@/core/id";
 import { docOfText } from "@/core/letter";
-import { sendDue } from "@/server/jobs";
+import { doJob, ParsePool, sendDue } from "@/server/jobs";
 import { letter, startMailService, type MailService } from "../fixtures/mail-service";
+import { WORKER } from "./database";
 import { Sides } from "./sides";
 
 /** The app and a stock server: what happens on either side happens on both. */
@@ -145,6 +155,52 @@ test("a message that was brought in from a file, and one that is on the server t
   await sides.see();
   expect(await sides.there("INBOX")).toHaveLength(1);
   expect(await sides.there("Archive")).toHaveLength(1);
+});
+
+test("mail is of the account it came through, also what was here before; what of it is left is local", async () => {
+  const { fresh } = sides;
+  const bring = async (n: number) => {
+    async function* file() {
+      yield Buffer.from(letter(n).replaceAll("\n", "\r\n"));
+    }
+    const job = await importFile(fresh.context, "x", "Inbox", file());
+    const pool = new ParsePool(WORKER, 1);
+    await doJob(fresh.db, (await fresh.db.sql`select * from job where id = ${job}`)[0] as never, pool);
+    await pool.close();
+  };
+  const found = async (narrow: string) => {
+    const { rows } = await listMessages(fresh.context, { narrow, order: "oldest", limit: 100, after: null });
+    return rows.map(({ subject, account }) => `${subject}: ${account}`);
+  };
+  await bring(1);
+  await bring(9);
+  expect(await found("account=local")).toEqual(["number 1: local", "number 9: local"]);
+  await sides.bare.append("INBOX", letter(1).replaceAll("\n", "\r\n"));
+  await sides.fill(1, "INBOX", 2);
+  const { id } = await sides.connect();
+  await sides.see();
+  expect(await found("account=desk@huts.example")).toEqual([
+    "number 1: desk@huts.example",
+    "number 2: desk@huts.example",
+  ]);
+  expect(await found("!account~desk")).toEqual(["number 9: local"]);
+  await changeAccount(fresh.context, id, { name: "Front desk" });
+  expect(await found('account="front DESK" & subject="number 2"')).toEqual(["number 2: Front desk"]);
+  const draft = await createDraft(fresh.context, {
+    kind: "new",
+    answers: null,
+    to: [{ name: "", address: "guest@post.example" }],
+    subject: "Ten beds",
+    body: docOfText("They are free."),
+  });
+  await fresh.db.sql`update person set settings = settings || '{"holdSeconds": 0}'`;
+  await sendDraft(fresh.context, draft.id, { id: randomUUID(), version: null, afterwards: null });
+  await sendDue(fresh.db, new Date());
+  await sides.settle();
+  expect(await found("account~front folder=Sent")).toEqual(["Ten beds: Front desk"]);
+  await deleteAccount(fresh.context, id, "keep");
+  expect(await found("account=local")).toHaveLength(4);
+  await expect(found("account=front")).rejects.toThrow(/account/);
 });
 
 test("what is deleted for good is deleted there, and a new folder is made there for its first message", async () => {

@@ -358,6 +358,7 @@ export const homeShape = z.object({
   templates: z.array(templateShape),
   labels: z.array(labelShape),
   markers: z.array(markerShape),
+  accounts: z.array(z.object({ id: shortId, name: z.string(), address: z.string() })),
   macros: z.array(macroShape),
   decks: z.array(deckShape),
   batches: z.array(batchShape),

@@ -31,6 +31,7 @@ const arbRow: fc.Arbitrary<ColumnRow> = fc.record({
   thread: fc.integer({ min: 1, max: 2 ** 40 }),
   dateMs: fc.integer({ min: 0, max: 20 }),
   size: fc.nat(),
+  account: fc.constantFrom(0, 3),
   folder: fc.integer({ min: 1, max: 9 }),
   bits: fc.integer({ min: 0, max: 15 }),
   traits: fc.integer({ min: 0, max: 127 }),

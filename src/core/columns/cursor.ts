@@ -121,6 +121,9 @@ export class ColumnCursor implements NarrowRow {
   get folder() {
     return this.columns.folder[this.row]!;
   }
+  get account() {
+    return this.columns.account[this.row]!;
+  }
   get read() {
     return (this.columns.bits[this.row]! & STATE_BIT.read) !== 0;
   }

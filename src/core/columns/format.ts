@@ -10,6 +10,8 @@ export interface ColumnRow {
   readonly dateMs: number;
   readonly size: number;
   readonly folder: number;
+  /** The account it came through; 0 for none. */
+  readonly account: number;
   readonly bits: number;
   readonly traits: number;
   readonly marker: number;
@@ -51,6 +53,7 @@ export const NUMBER_COLUMNS = {
   handMs: Float64Array,
   size: Uint32Array,
   folder: Uint32Array,
+  account: Uint32Array,
   labelSet: Uint32Array,
   bits: Uint8Array,
   traits: Uint8Array,

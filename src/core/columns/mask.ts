@@ -50,6 +50,8 @@ export class Masks {
         return this.inWords(test);
       case "folder":
         return this.among(this.columns.folder, new Set(test.ids));
+      case "account":
+        return this.among(this.columns.account, new Set(test.ids));
       case "marker":
         return this.among(this.columns.marker, new Set(test.ids));
       case "label": {

@@ -110,6 +110,7 @@ const ANY: Omit<Plain, "id"> = {
   due: null,
   comesBack: null,
   folder: "Inbox",
+  account: null,
   labels: [],
   marker: null,
   is: [],

@@ -16,6 +16,8 @@ const none = (): Count => ({ total: 0, unread: 0, old: 0, oldestMs: NaN });
 export interface Tallied {
   /** By folder id. What is deferred is not counted in the inbox, but under 0. */
   readonly folders: ReadonlyMap<number, Count>;
+  /** What lies in the inbox, by the account it came through; 0 for none there is. */
+  readonly accounts: ReadonlyMap<number, Count>;
   /** What carries any marker. */
   readonly marked: Count;
   /** What an answer is awaited to, and what one is owed to. */
@@ -34,6 +36,7 @@ export interface Tallied {
 export class Tally {
   private row = 0;
   private readonly folders = new Map<number, Count>();
+  private readonly accounts = new Map<number, Count>();
   private readonly labels = new Map<number, Count>();
   private readonly markers = new Map<number, Count>();
   private readonly marked = none();
@@ -46,6 +49,7 @@ export class Tally {
   /**
    * @param batches for each batch, which rows match
    * @param above for each label, those it is nested in: what is counted for it is counted for them
+   * @param known the accounts there are
    */
   constructor(
     private readonly columns: Columns,
@@ -53,6 +57,7 @@ export class Tally {
     private readonly nowMs: number,
     private readonly inbox: number,
     private readonly above: ReadonlyMap<number, readonly number[]> = new Map(),
+    private readonly known: ReadonlySet<number> = new Set(),
   ) {
     this.batches = [...batches].map(([id, mask]) => ({ id, mask, count: none() }));
   }
@@ -90,12 +95,12 @@ export class Tally {
       const unread = (columns.bits[row]! & STATE_BIT.read) === 0;
       const dateMs = columns.dateMs[row]!;
       const folder = columns.folder[row]!;
-      this.add(
-        this.folders,
-        folder === this.inbox && !Number.isNaN(columns.deferMs[row]!) ? 0 : folder,
-        unread,
-        dateMs,
-      );
+      const place = folder === this.inbox && !Number.isNaN(columns.deferMs[row]!) ? 0 : folder;
+      this.add(this.folders, place, unread, dateMs);
+      if (place === this.inbox) {
+        const account = columns.account[row]!;
+        this.add(this.accounts, this.known.has(account) ? account : 0, unread, dateMs);
+      }
       if (columns.marker[row] !== 0) {
         this.add(this.markers, columns.marker[row]!, unread, dateMs);
         this.tick(this.marked, unread, dateMs);
@@ -106,9 +111,10 @@ export class Tally {
       for (const batch of this.batches) if (batch.mask[row] === 1) this.tick(batch.count, unread, dateMs);
     }
     if (this.row < columns.count) return null;
-    const { folders, labels, markers, marked, awaited, owed, batches } = this;
+    const { folders, accounts, labels, markers, marked, awaited, owed, batches } = this;
     return {
       folders,
+      accounts,
       labels,
       markers,
       marked,

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import {
+  accountOf,
   arbCondition,
   arbPlain,
   holds,
@@ -33,6 +34,7 @@ function messageOf(m: Plain): PlanMessage {
     fromAddress: m.fromAddress,
     subject: m.subject,
     list: m.list,
+    account: accountOf(m.account),
     dateMs: Date.parse(m.date),
     size: m.size,
     traits: (Object.keys(TRAIT) as (keyof typeof TRAIT)[]).reduce(

@@ -7,6 +7,8 @@ export interface Facts {
   readonly fromAddress: string;
   readonly subject: string;
   readonly list: string;
+  /** The account it came through; 0 for none. */
+  readonly account: number;
   readonly dateMs: number;
   /** Bytes. */
   readonly size: number;
@@ -60,6 +62,9 @@ export class DraftRow implements NarrowRow {
   }
   get marker() {
     return this.draft.marker ?? 0;
+  }
+  get account() {
+    return this.facts.account;
   }
   get dateMs() {
     return this.facts.dateMs;

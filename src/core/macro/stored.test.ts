@@ -3,7 +3,13 @@ import { loadNarrow, storeNarrow, type IdOf, type NameOf, type StoredNarrow } fr
 import { loadSettings, loadSteps, redirected, storeSettings, storeSteps, withNames, type Step } from ".";
 
 /** Names as they are, and as they are later. */
-const NAMES = { folder: ["Inbox", "Bookings", "Lost property"], label: ["Invoice"], marker: ["R"], macro: ["File"] };
+const NAMES = {
+  folder: ["Inbox", "Bookings", "Lost property"],
+  label: ["Invoice"],
+  marker: ["R"],
+  account: ["Desk"],
+  macro: ["File"],
+};
 const idOf: IdOf = (kind, name) => {
   const at = NAMES[kind].findIndex((one) => one.toLowerCase() === name.toLowerCase());
   return at < 0 ? null : at + 1;

@@ -100,6 +100,7 @@ export function namesIn({ steps, settings }: Written): Readonly<Record<RefKind, 
     folder: new Set<string>(),
     label: new Set<string>(),
     marker: new Set<string>(),
+    account: new Set<string>(),
     macro: new Set<string>(),
   };
   const note: IdOf = (kind, name) => {

@@ -1,4 +1,4 @@
-import { folderFor, folderNamed, labelNamed, markerNamed, type Directory } from "../place";
+import { accountName, folderFor, folderNamed, labelNamed, markerNamed, type Directory } from "../place";
 import { fold } from "./fold";
 import { parse } from "./parse";
 import type { TextField } from "./row";
@@ -16,6 +16,7 @@ export type Test =
   | { readonly kind: "folder"; readonly ids: readonly number[] }
   | { readonly kind: "label"; readonly ids: readonly number[] }
   | { readonly kind: "marker"; readonly ids: readonly number[] }
+  | { readonly kind: "account"; readonly ids: readonly number[] }
   /** The folded words of the message, or with them those of its headers and attachments' names, hold `needle`. */
   | { readonly kind: "words"; readonly where: "any" | "body"; readonly needle: string }
   | ({ readonly kind: "range"; readonly field: RangeField } & Range);
@@ -27,11 +28,9 @@ export interface NarrowContext {
   readonly now: Date;
   /** IANA name; days begin and end in it. */
   readonly zone: string;
-  /** Names of the accounts mail comes through. */
-  readonly accounts?: readonly string[];
 }
 
-/** The account all mail is in where no other is named. */
+/** What mail is in that came through no account there is: brought along, or left by one that was given up. */
 export const LOCAL_ACCOUNT = "local";
 
 export type Checked =
@@ -125,11 +124,19 @@ class Checker {
 
   private account(tree: Compare): Test {
     if (tree.op !== "=" && tree.op !== "~") this.badOperator(tree, "= or ~");
-    const names = this.context.accounts ?? [LOCAL_ACCOUNT];
-    const part = tree.value.toLowerCase();
-    if (names.some((name) => (tree.op === "=" ? name === part : name.includes(part)))) return { kind: "all" };
-    if (tree.op === "=") this.unknownName(tree, "account", names);
-    return { kind: "not", part: { kind: "all" } };
+    const { accounts = [] } = this.context.directory;
+    const part = tree.value.trim().toLowerCase();
+    const isMeant = (...names: readonly string[]) =>
+      names.some((name) => (tree.op === "=" ? name.toLowerCase() === part : name.toLowerCase().includes(part)));
+    const meant = accounts.filter(({ name, address }) => isMeant(name, address)).map(({ id }) => id);
+    const named: Test = { kind: "account", ids: meant };
+    if (isMeant(LOCAL_ACCOUNT)) {
+      const others: Test = { kind: "not", part: { kind: "account", ids: accounts.map(({ id }) => id) } };
+      return meant.length === 0 ? others : { kind: "or", parts: [named, others] };
+    }
+    if (meant.length === 0 && tree.op === "=")
+      this.unknownName(tree, "account", [LOCAL_ACCOUNT, ...accounts.map(accountName)]);
+    return named;
   }
 
   private unknownName(tree: Compare, what: string, names: readonly string[]): void {

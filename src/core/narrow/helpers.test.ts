@@ -171,6 +171,7 @@ describe("what is sought", () => {
 test("why a message matches: condition by condition, and null where only the server knows", () => {
   const row: NarrowRow = {
     folder: 1,
+    account: 0,
     read: false,
     pin: false,
     flagged: false,

@@ -115,6 +115,10 @@ export function matcher(test: Test, seekers: Seekers = ROW_BY_ROW): Predicate {
       const ids = new Set(test.ids);
       return (row) => ids.has(row.marker);
     }
+    case "account": {
+      const ids = new Set(test.ids);
+      return (row) => ids.has(row.account);
+    }
     case "label": {
       const { ids } = test;
       return (row) => ids.some((id) => row.hasLabel(id));

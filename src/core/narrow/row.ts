@@ -18,6 +18,8 @@ export type TextField = "from" | "to" | "cc" | "via" | "subject" | "file" | "lis
 /** What a narrowing asks of a message: one interface over columns, plain objects and anything else. */
 export interface NarrowRow {
   readonly folder: number;
+  /** The account it came through; 0 for none. */
+  readonly account: number;
   readonly read: boolean;
   readonly pin: boolean;
   readonly flagged: boolean;

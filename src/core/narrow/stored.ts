@@ -6,7 +6,7 @@ import { quoted } from "./write";
  * Expressions that are kept name folders, labels and markers by id, so that a renamed one is followed and
  * another one that takes its old name is not. People see and write names; the parser says where they stand.
  */
-export type RefKind = "folder" | "label" | "marker" | "macro";
+export type RefKind = "folder" | "label" | "marker" | "account" | "macro";
 
 /** A name that stands for something there was when it was stored. */
 export interface Ref {
@@ -24,7 +24,7 @@ export type IdOf = (kind: RefKind, name: string) => number | null;
 /** @returns null where nothing has that id */
 export type NameOf = (kind: RefKind, id: number) => string | null;
 
-const NAMING: readonly string[] = ["folder", "label", "marker"] satisfies RefKind[];
+const NAMING: readonly string[] = ["folder", "label", "marker", "account"] satisfies RefKind[];
 
 type Compare = Extract<Tree, { kind: "compare" }>;
 

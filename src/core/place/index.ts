@@ -33,11 +33,21 @@ export interface Marker {
 /** A message holds its marker in a small number; more would not be told apart. */
 export const MOST_MARKERS = 8;
 
+/** A service that mail comes through. */
+export interface Account {
+  readonly id: number;
+  /** What the person calls it; "" where they call it nothing. */
+  readonly name: string;
+  readonly address: string;
+}
+
 /** What names mean for one person. Markers are in the order "next" goes through them. */
 export interface Directory {
   readonly folders: readonly Folder[];
   readonly labels: readonly Label[];
   readonly markers: readonly Marker[];
+  /** Those with a mail server; none where it is left out. */
+  readonly accounts?: readonly Account[];
 }
 
 const alike = (a: string, b: string): boolean => a === b || a.toLowerCase() === b.toLowerCase();
@@ -50,6 +60,10 @@ function named<T>(things: readonly T[], nameOf: (thing: T) => string, name: stri
 export const folderNamed = (d: Directory, path: string) => named(d.folders, (f) => f.path, path.trim());
 export const labelNamed = (d: Directory, name: string) => named(d.labels, (l) => l.name, name.trim());
 export const markerNamed = (d: Directory, letter: string) => named(d.markers, (m) => m.letter, letter.trim());
+/** What an account is called where it is named. */
+export const accountName = ({ name, address }: Pick<Account, "name" | "address">): string => name || address;
+export const accountNamed = ({ accounts = [] }: Directory, name: string) =>
+  named(accounts, accountName, name.trim()) ?? named(accounts, ({ address }) => address, name.trim());
 export const folderFor = (d: Directory, role: Role) => d.folders.find((folder) => folder.role === role);
 
 export type PathProblem = "empty" | "too-long" | "empty-segment" | "control-character";

@@ -119,6 +119,12 @@ async function mustWork(servers: Servers, secret: string): Promise<void> {
   throw new Refusal(422, "It does not work yet", `${why.join(" ")} Nothing was stored.`);
 }
 
+/** What accounts there are is part of what a window begins with. */
+async function tellOf(tx: Transaction, person: PersonId): Promise<void> {
+  await tell(tx, person, "accounts");
+  await tell(tx, person, "settings");
+}
+
 /** Tried before it is stored: what does not work is not there. */
 export async function createAccount(context: Context, body: NewAccount): Promise<AccountShape> {
   const { db, person } = context;
@@ -141,7 +147,7 @@ export async function createAccount(context: Context, body: NewAccount): Promise
     const { id } = row!;
     await tx`update account set secret = ${sealed(body.secret, person, id)} where person = ${person} and id = ${id}`;
     await nameIdentity(tx, person, body);
-    await tell(tx, person, "accounts");
+    await tellOf(tx, person);
     return one(tx, person, id);
   });
 }
@@ -180,7 +186,7 @@ export async function changeAccount(
       where person = ${person} and id = ${id}`;
     // Mail from further back is looked for.
     if (since !== undefined) await tx`update mailbox set is_whole = false where person = ${person} and account = ${id}`;
-    await tell(tx, person, "accounts");
+    await tellOf(tx, person);
     return one(tx, person, id);
   });
 }
@@ -230,7 +236,7 @@ export async function deleteAccount(context: Context, id: number, mail: "keep" |
         rows.map(({ message }) => messageId(message)),
         called,
       );
-    await tell(tx, person, "accounts");
+    await tellOf(tx, person);
   });
 }
 

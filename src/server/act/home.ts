@@ -39,6 +39,7 @@ export async function readHome(context: Context): Promise<Home> {
     templates,
     labels: [...directory.labels],
     markers: [...directory.markers],
+    accounts: [...(directory.accounts ?? [])],
     macros,
     decks,
     batches,

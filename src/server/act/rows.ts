@@ -1,7 +1,8 @@
 import type { MessageRow } from "@/core/api";
 import { STATE_BIT } from "@/core/columns";
 import type { Address } from "@/core/mail";
-import type { Directory } from "@/core/place";
+import { LOCAL_ACCOUNT } from "@/core/narrow";
+import { accountName, type Directory } from "@/core/place";
 import { messageJoin } from "../search";
 import type { Queryable } from "../db";
 import type { Context } from "./context";
@@ -9,6 +10,7 @@ import type { Context } from "./context";
 interface Row {
   id: number;
   thread: number;
+  account: number;
   from_name: string;
   from_address: string;
   recipients: Address[];
@@ -27,9 +29,6 @@ interface Row {
   attachments: number;
 }
 
-/** The account all mail is in, until accounts come. */
-export const ACCOUNT = "local";
-
 /** Messages by id as the API gives them, in the order of the ids; those that do not exist are missing. */
 export async function readRows(
   sql: Queryable,
@@ -39,7 +38,7 @@ export async function readRows(
 ): Promise<MessageRow[]> {
   if (ids.length === 0) return [];
   const rows = await sql<Row[]>`
-    select m.id, m.thread, m.from_name, m.from_address, m.recipients, m.subject, m.preview,
+    select m.id, m.thread, m.account, m.from_name, m.from_address, m.recipients, m.subject, m.preview,
       (extract(epoch from m.date) * 1000)::float8 as ms, m.size, cardinality(m.attachments) as attachments,
       s.folder, s.bits, s.marker, s.labels, s.flag_note, s.note,
       (extract(epoch from s.flag_start) * 1000)::float8 as start, (extract(epoch from s.flag_due) * 1000)::float8 as due
@@ -47,6 +46,7 @@ export async function readRows(
   const folders = new Map(directory.folders.map((f) => [f.id as number, f.path]));
   const labels = new Map(directory.labels.map((l) => [l.id as number, l.name]));
   const markers = new Map(directory.markers.map((m) => [m.id as number, m.letter]));
+  const accounts = new Map(directory.accounts?.map((account) => [account.id, accountName(account)]));
   const iso = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString());
   const byId = new Map(
     rows.map((row): [number, MessageRow] => [
@@ -66,7 +66,7 @@ export async function readRows(
         marker: markers.get(row.marker) ?? null,
         labels: row.labels.map((label) => labels.get(label) ?? "").filter(Boolean),
         attachments: row.attachments,
-        account: ACCOUNT,
+        account: accounts.get(row.account) ?? LOCAL_ACCOUNT,
         preview: row.preview,
         note: row.note,
       },

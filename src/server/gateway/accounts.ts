@@ -107,7 +107,7 @@ export async function moveMark(tx: Transaction, { person, id }: Account, from: n
 /** Gives a person the simulated service, once. @param rate messages an hour that come by themselves */
 export async function ensureSimulated(tx: Transaction, person: PersonId, rate: number): Promise<void> {
   const [made] = await tx<{ id: number }[]>`
-    insert into account (person, kind) select ${person}, 'simulated'
+    insert into account (person, kind, name) select ${person}, 'simulated', 'simulated'
     where not exists (select 1 from account where person = ${person} and kind = 'simulated') returning id`;
   if (made) await tx`insert into simulator (person, account, rate) values (${person}, ${made.id}, ${rate})`;
 }

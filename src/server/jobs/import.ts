@@ -72,7 +72,7 @@ function looksLikeMbox(chunk: Uint8Array): boolean {
 async function commit(db: Database, job: JobRow, batch: Batch): Promise<void> {
   const parsed = await batch.parsed;
   await inTurn(db, personId(job.person), async (tx, seq) => {
-    const into = await intoOf(tx, personId(job.person), job.folder);
+    const into = await intoOf(tx, personId(job.person), job.folder, 0);
     const { added, doubles } = await takeIn(
       tx,
       seq,

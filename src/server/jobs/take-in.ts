@@ -20,6 +20,8 @@ export type Good = ParsedItem & {
 export interface Into {
   readonly person: PersonId;
   readonly folder: number;
+  /** The account it comes through; 0 for none. */
+  readonly account: number;
   /** The junk folder; null where there is none. */
   readonly junk: number | null;
   /** The person's own addresses, in lower case. */
@@ -137,8 +139,9 @@ const stateBits = (item: Good): number =>
  * Where mail goes, read in the turn in which it comes in: a folder that was removed since the import began gives
  * way to the inbox, and a sender who was just blocked is blocked.
  * @param folder null for the inbox
+ * @param account 0 for none
  */
-export async function intoOf(tx: Transaction, person: PersonId, folder: number | null): Promise<Into> {
+export async function intoOf(tx: Transaction, person: PersonId, folder: number | null, account: number): Promise<Into> {
   const { folders, labels } = await readDirectory(tx, person);
   const inbox = folders.find((one) => one.role === "inbox");
   const junk = folders.find((one) => one.role === "junk");
@@ -151,6 +154,7 @@ export async function intoOf(tx: Transaction, person: PersonId, folder: number |
   return {
     person,
     folder: there.id,
+    account,
     junk: junk?.id ?? null,
     own: await ownAddresses(tx, person),
     labels: new Map(labels.map((label) => [label.name.toLowerCase(), label.id])),
@@ -208,6 +212,7 @@ export async function takeIn(tx: Transaction, seq: number, into: Into, items: re
     id: ids[i]!,
     content: contents[i]!,
     thread: threads[i]!,
+    account: into.account,
     folder: folders[i]!,
     bits: stateBits(item),
     marker: item.marker ?? 0,

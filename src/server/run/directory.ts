@@ -1,6 +1,15 @@
 import { folderId, labelId, markerId, type PersonId } from "@/core/id";
 import type { IdOf, NameOf } from "@/core/narrow";
-import { folderNamed, labelNamed, markerNamed, type Colour, type Directory, type Role } from "@/core/place";
+import {
+  accountName,
+  accountNamed,
+  folderNamed,
+  labelNamed,
+  markerNamed,
+  type Colour,
+  type Directory,
+  type Role,
+} from "@/core/place";
 import type { Queryable } from "../db";
 
 interface Rows {
@@ -8,6 +17,7 @@ interface Rows {
   readonly labels: { id: number; name: string; colour: Colour; removed: boolean }[];
   readonly markers: { id: number; letter: string; colour: Colour; meaning: string; used: boolean }[];
   readonly macros: { id: number; name: string }[];
+  readonly accounts: { id: number; name: string; address: string }[];
 }
 
 async function readRows(sql: Queryable, person: PersonId): Promise<Rows> {
@@ -19,7 +29,9 @@ async function readRows(sql: Queryable, person: PersonId): Promise<Rows> {
     (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'letter', letter, 'colour', colour, 'meaning', meaning, 'used', used)
       order by position, id), '[]') from marker where person = ${person}) as markers,
     (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name) order by position, id), '[]')
-      from macro where person = ${person} and deleted_at is null) as macros`;
+      from macro where person = ${person} and deleted_at is null) as macros,
+    (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'address', address) order by id), '[]')
+      from account where person = ${person}) as accounts`;
   return row!;
 }
 
@@ -31,6 +43,7 @@ const directoryOf = (rows: Rows): Directory => ({
     .filter((label) => !label.removed)
     .map(({ id, name, colour }) => ({ id: labelId(id), name, colour })),
   markers: rows.markers.map((marker) => ({ ...marker, id: markerId(marker.id) })),
+  accounts: rows.accounts,
 });
 
 /** The person's folders, labels and markers. */
@@ -54,6 +67,7 @@ export async function readNames(sql: Queryable, person: PersonId): Promise<Names
     label: new Map(rows.labels.map(({ id, name }) => [id, name])),
     marker: new Map(rows.markers.map(({ id, letter }) => [id, letter])),
     macro: new Map(rows.macros.map(({ id, name }) => [id, name])),
+    account: new Map(rows.accounts.map((account) => [account.id, accountName(account)])),
   };
   const idOf: IdOf = (kind, name) => {
     switch (kind) {
@@ -63,6 +77,8 @@ export async function readNames(sql: Queryable, person: PersonId): Promise<Names
         return labelNamed(directory, name)?.id ?? null;
       case "marker":
         return markerNamed(directory, name)?.id ?? null;
+      case "account":
+        return accountNamed(directory, name)?.id ?? null;
       case "macro":
         return macros.get(name.trim().toLowerCase()) ?? null;
     }

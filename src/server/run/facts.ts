@@ -11,6 +11,7 @@ interface Row {
   from_address: string;
   subject: string;
   list: string;
+  account: number;
   date_ms: number;
   size: number;
   traits: number;
@@ -49,7 +50,7 @@ export async function readFacts(
   bodies: Bodies | null,
 ): Promise<Map<MessageId, Facts>> {
   const rows = await sql<Row[]>`
-    select id, from_name, from_address, subject, list, (extract(epoch from date) * 1000)::float8 as date_ms, size, traits,
+    select id, from_name, from_address, subject, list, account, (extract(epoch from date) * 1000)::float8 as date_ms, size, traits,
       from_key, to_key, subject_key, list_key, cc_key, via_key, file_key
     from message where person = ${person} and id = any(${listOf(ids)}::text::bigint[])`;
   // Messages that came to be meant since the bodies were read; mostly there are none.
@@ -63,6 +64,7 @@ export async function readFacts(
         fromAddress: row.from_address,
         subject: row.subject,
         list: row.list,
+        account: row.account,
         dateMs: row.date_ms,
         size: row.size,
         traits: row.traits,

@@ -135,6 +135,7 @@ export function asksOfState(test: Test): boolean {
       return test.field === "due" || test.field === "deferred";
     case "text":
       return test.field === "note";
+    case "account":
     case "words":
       return false;
   }
@@ -175,6 +176,8 @@ export function conditionOf(sql: Queryable, context: SearchContext, test: Test):
         return f`(s.folder = any(${[...part.ids]}::int[]))`;
       case "marker":
         return f`(s.marker = any(${[...part.ids]}::smallint[]))`;
+      case "account":
+        return f`(m.account = any(${[...part.ids]}::int[]))`;
       case "label":
         return f`(s.labels && ${[...part.ids]}::int[])`;
       case "range":

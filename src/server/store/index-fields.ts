@@ -9,7 +9,7 @@ export type IndexField =
   | { readonly kind: "labels"; readonly name: "labels"; readonly sql: string };
 
 type WholeField =
-  | ("id" | "thread" | "dateMs" | "size" | "traits" | "folder" | "bits" | "marker")
+  | ("id" | "thread" | "dateMs" | "size" | "traits" | "account" | "folder" | "bits" | "marker")
   | ("startMs" | "dueMs" | "deferMs" | "backMs" | "awaitMs" | "handMs");
 type TextField =
   "sender" | "whom" | "to" | "cc" | "via" | "file" | "subject" | "preview" | "list" | "note" | "flagNote";
@@ -34,6 +34,7 @@ export const INDEX_FIELDS: readonly IndexField[] = [
   { kind: "time", name: "dateMs", sql: "m.date" },
   whole("size", "m.size"),
   whole("traits", "m.traits"),
+  whole("account", "m.account"),
   text("sender", "m.from_name || E'\\t' || m.from_address"),
   text("whom", WHOM),
   { ...text("to", "m.to_key"), padded: true },

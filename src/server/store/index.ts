@@ -35,6 +35,7 @@ export {
   reserve,
   showDraft,
   viaColumns,
+  claimMessages,
   type NewMessage,
 } from "./new-messages";
 export { noteWrittenTo } from "./written-to";

@@ -4,6 +4,7 @@
  */
 export const MESSAGE_COLUMNS = {
   content: "bigint",
+  account: "int",
   thread: "bigint",
   date: "timestamptz",
   size: "int",

@@ -6,6 +6,7 @@ import { fold, TRAIT } from "@/core/narrow";
 import { cut, storable } from "@/core/text";
 import type { Queryable, Transaction } from "../db";
 import { copyRows, int8 } from "./copy";
+import { listOf } from "./list";
 import { messageColumns, messageRecord, MESSAGE_COLUMNS } from "./message-columns";
 
 /** The person's own addresses, in lower case. */
@@ -39,6 +40,8 @@ export interface NewMessage {
   readonly id: number;
   readonly content: number;
   readonly thread: number;
+  /** The account it came through; 0 for none. */
+  readonly account: number;
   readonly raw: Uint8Array;
   /** SHA-256 of the source. */
   readonly hash: Uint8Array;
@@ -108,6 +111,19 @@ export async function insertMessages(
        select $1, id, folder, bits, marker, labels, sender from r`,
     [person, jsonOf(messages, own)],
   );
+}
+
+/** Says of messages that they came through an account. @returns those of which it was not said before */
+export async function claimMessages(
+  tx: Transaction,
+  person: PersonId,
+  account: number,
+  messages: readonly number[],
+): Promise<number[]> {
+  const rows = await tx<{ id: number }[]>`
+    update message set account = ${account}
+    where person = ${person} and id = any(${listOf(messages)}::text::bigint[]) and account <> ${account} returning id`;
+  return rows.map(({ id }) => id);
 }
 
 /** Gives a message of the person's own another source: what of it changes is what the source says. */

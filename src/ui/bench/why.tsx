@@ -1,5 +1,6 @@
 "use client";
-import { explain, soughtIn, type Reason } from "@/core/narrow";
+import { explain, LOCAL_ACCOUNT, soughtIn, type Reason } from "@/core/narrow";
+import { accountName } from "@/core/place";
 import { Modal } from "../parts/picker";
 import { ageText, dateText, sizeText } from "../parts/words";
 import { expressionOf } from "../state/browse";
@@ -30,6 +31,10 @@ function valueOf(condition: string, row: number): string {
       return mailbox.text(row, field) || "none";
     case "folder":
       return directory.folders.find((folder) => folder.id === columns.folder[row])?.path ?? "";
+    case "account": {
+      const account = directory.accounts?.find(({ id }) => id === columns.account[row]);
+      return account ? accountName(account) : LOCAL_ACCOUNT;
+    }
     case "label": {
       const set = columns.labelSets[columns.labelSet[row]!]!;
       const names = directory.labels.filter((label) => set.includes(label.id)).map((label) => label.name);

@@ -12,6 +12,7 @@ import { set, useView } from "../state/store";
 import { useCounts } from "../state/tally";
 import { ThemeSwitch } from "./theme";
 import { countText } from "../parts/words";
+import { ByAccount } from "./by-account";
 import { Place } from "./place";
 import { Tree } from "./tree";
 import { WalkPlace } from "./walk-place";
@@ -110,7 +111,13 @@ export function Rack() {
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto pb-2">
           <ul aria-label="Mail">
-            {folders.filter((f) => f.role === "inbox").map((folder) => item(folder, { bar: true }))}
+            {folders
+              .filter((f) => f.role === "inbox")
+              .map((folder) => (
+                <ByAccount key={folder.id} inbox={folder} here={here} go={go}>
+                  {(more) => item(folder, { bar: true, ...more })}
+                </ByAccount>
+              ))}
             <Place
               name="Deferred"
               on={here(DEFERRED)}

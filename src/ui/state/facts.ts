@@ -14,6 +14,7 @@ export function factsAt(columns: Columns, cursor: ColumnCursor, row: number): Fa
     fromAddress: textAt(columns, "fromAddress", row),
     subject: textAt(columns, "subject", row),
     list: textAt(columns, "list", row),
+    account: columns.account[row]!,
     dateMs: columns.dateMs[row]!,
     size: columns.size[row]!,
     traits: columns.traits[row]!,

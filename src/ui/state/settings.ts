@@ -24,6 +24,7 @@ export function takeHome(read: Home): void {
       folders: home.folders.map(({ id, path, role }) => ({ id: folderId(id), path, role })),
       labels: home.labels.map((label) => ({ ...label, id: labelId(label.id) })),
       markers: home.markers.map((marker) => ({ ...marker, id: markerId(marker.id) })),
+      accounts: home.accounts,
     },
     macros: home.macros,
     decks: home.decks.filter((deck) => isDeckNumber(deck.number)) as Deck[],

@@ -39,8 +39,10 @@ function begin(): Tally {
     batches.set(id, maskOf(checked.test));
     askForWords(checked.test, recount, () => undefined);
   }
-  const inbox = view().directory.folders.find((folder) => folder.role === "inbox")?.id ?? 0;
-  return new Tally(mailbox.columns, batches, Date.now(), inbox, labelsAbove());
+  const { folders, accounts = [] } = view().directory;
+  const inbox = folders.find((folder) => folder.role === "inbox")?.id ?? 0;
+  const known = new Set(accounts.map(({ id }) => id));
+  return new Tally(mailbox.columns, batches, Date.now(), inbox, labelsAbove(), known);
 }
 
 function goOn(tally: Tally, generation: number): void {
@@ -110,6 +112,8 @@ export interface Shown {
 /** Counts by the id of what has them; null where nothing is known yet. */
 export interface Counts {
   readonly folder: (id: number) => Shown | null;
+  /** Of what lies in the inbox; 0 for what came through no account. */
+  readonly account: (id: number) => Shown | null;
   readonly label: (id: number) => Shown | null;
   readonly marker: (id: number) => Shown | null;
   readonly batch: (id: number) => Shown | null;
@@ -132,6 +136,7 @@ export function useCounts(): Counts {
   };
   return {
     folder: tally ? by(tally.folders) : known,
+    account: by(tally?.accounts),
     label: by(tally?.labels),
     marker: by(tally?.markers),
     batch: by(tally?.batches),

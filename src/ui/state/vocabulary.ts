@@ -1,5 +1,6 @@
 import { textAt, type Columns, type TextColumn } from "@/core/columns";
-import type { ValueHint, Vocabulary } from "@/core/narrow";
+import { LOCAL_ACCOUNT, type ValueHint, type Vocabulary } from "@/core/narrow";
+import { accountName, type Account } from "@/core/place";
 import { mailbox, view } from "./store";
 
 /** What fields have for values in this mailbox, for completion. */
@@ -55,6 +56,17 @@ function valuesIn(columns: Columns, name: TextColumn, split: string): ValueHint[
   return [...counts].sort((a, b) => b[1] - a[1]).map(([value, count]) => ({ value, count }));
 }
 
+/** Accounts, and what came through none, with how much of the mail did. */
+function accountsIn({ account, count }: Columns, accounts: readonly Account[]): ValueHint[] {
+  const names = new Map(accounts.map((one) => [one.id, accountName(one)]));
+  const counts = new Map([...names.values(), LOCAL_ACCOUNT].map((name) => [name, 0]));
+  for (let row = 0; row < count; row++) {
+    const name = names.get(account[row]!) ?? LOCAL_ACCOUNT;
+    counts.set(name, counts.get(name)! + 1);
+  }
+  return [...counts].map(([value, total]) => ({ value, count: total }));
+}
+
 let made: { readonly generation: number; readonly hints: Map<string, ValueHint[]> } | null = null;
 
 function remembered(key: string, make: () => ValueHint[]): ValueHint[] {
@@ -89,7 +101,9 @@ export const vocabulary: Vocabulary = (field) => {
     case "marker":
       return directory.markers.map((m) => counted(m.letter, tally?.markers.get(m.id), m.meaning));
     case "account":
-      return [{ value: "local", count: columns.count }];
+      return remembered(`account ${JSON.stringify(directory.accounts)}`, () =>
+        accountsIn(columns, directory.accounts ?? []),
+      );
     default:
       return [];
   }

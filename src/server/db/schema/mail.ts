@@ -59,6 +59,8 @@ export const messageTable = pgTable(
     ccKey: text("cc_key").notNull().default(" "),
     /** The person's own addresses it came to, as they are shown. */
     via: text("via").notNull().default(""),
+    /** The account it came through; 0 for none. */
+    account: integer("account").notNull().default(0),
     viaKey: text("via_key").notNull().default(" "),
     fileKey: text("file_key").notNull().default(" "),
   },

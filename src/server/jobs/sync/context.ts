@@ -7,7 +7,7 @@ import { cut } from "@/core/text";
 import type { Database, Transaction } from "../../db";
 import type { Imap, ServerAccount } from "../../gateway";
 import { readDirectory } from "../../run";
-import { appendEntry, tell, writeChange } from "../../store";
+import { appendArrival, appendEntry, claimMessages, tell, writeChange } from "../../store";
 import type { ParsedItem } from "../parse-worker";
 
 /** What one round with an account's server goes on. */
@@ -83,6 +83,17 @@ export async function place(tx: Transaction, { account }: Round, placed: readonl
     on conflict (person, message) do update set account = excluded.account, mailbox = excluded.mailbox,
       folder = excluded.folder, uid = excluded.uid, read = excluded.read, flagged = excluded.flagged,
       answered = excluded.answered, words = excluded.words, refused = null`;
+}
+
+/** Messages that were here before the account held them are of it from now on. */
+export async function claim(
+  tx: Transaction,
+  { account: { person, id } }: Round,
+  seq: number,
+  messages: readonly MessageId[],
+): Promise<void> {
+  const claimed = await claimMessages(tx, person, id, messages);
+  if (claimed.length > 0) await appendArrival(tx, person, seq, runId(randomUUID()), claimed);
 }
 
 /** Notes messages that may differ from what the server has. */

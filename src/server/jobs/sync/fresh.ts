@@ -9,7 +9,7 @@ import { inTurn, readDirectory } from "../../run";
 import { listOf, readStates, reserve, takeTurn } from "../../store";
 import type { ParsedItem } from "../parse-worker";
 import { intoOf, JUNK_ID, takeIn, type Good } from "../take-in";
-import { enter, noteDue, place, say, select, wordsIn, type Box, type Placed, type Round } from "./context";
+import { claim, enter, noteDue, place, say, select, wordsIn, type Box, type Placed, type Round } from "./context";
 import { meetFlags, type Said } from "./meet";
 import { hasDue, pushDue } from "./push";
 
@@ -48,13 +48,11 @@ async function adoptSent(round: Round, box: Box, heads: readonly RemoteHead[]): 
     placed.push({ ...flagsSeen(flags, NO_WORDS), message, mailbox: box.id, folder: box.folder, uid });
     return false;
   });
-  await db.sql.begin(async (tx) => {
+  const messages = placed.map(({ message }) => message);
+  await inTurn(db, account.person, async (tx, seq) => {
     await place(tx, round, placed);
-    await noteDue(
-      tx,
-      round,
-      placed.map(({ message }) => message),
-    );
+    await claim(tx, round, seq, messages);
+    await noteDue(tx, round, messages);
   });
   return left;
 }
@@ -157,7 +155,7 @@ async function settlePiece(
   const directory = await readDirectory(tx, person);
   const words = wordsIn(round, directory, box.id);
   const goods = items.map((item, i) => known(item, piece[i]!, directory, words));
-  const { ids } = await takeIn(tx, seq, await intoOf(tx, person, box.folder), goods);
+  const { ids } = await takeIn(tx, seq, await intoOf(tx, person, box.folder, round.account.id), goods);
   const placed: Placed[] = [];
   const later: { good: Good; remote: RemoteMessage }[] = [];
   const base = (remote: RemoteMessage, message: MessageId): Placed => ({
@@ -207,6 +205,7 @@ async function settleDoubles(
   const free = new Map<string, MessageId[]>();
   for (const { hash, message, placed } of here) if (!placed) free.set(hash, [...(free.get(hash) ?? []), message]);
   const placed: Placed[] = [];
+  const own: MessageId[] = [];
   const copies = new Map<MessageId, MessageEdit[]>();
   const states = await readStates(
     tx,
@@ -215,9 +214,10 @@ async function settleDoubles(
   );
   for (const { good, remote } of later) {
     const hash = hex(good.hash);
-    const own = free.get(hash)?.shift();
-    if (own !== undefined) {
-      placed.push(base(remote, messageId(own)));
+    const known = free.get(hash)?.shift();
+    if (known !== undefined) {
+      own.push(messageId(known));
+      placed.push(base(remote, messageId(known)));
       continue;
     }
     const source = here.find((one) => one.hash === hash)?.message;
@@ -243,6 +243,7 @@ async function settleDoubles(
     const about = copies.size === 1 ? "1 message" : `${copies.size} messages`;
     await enter(tx, round, seq, changeOfMessages(copies), { name: "A second time on the server", about });
   }
+  if (own.length > 0) await claim(tx, round, await takeTurn(tx, person), own);
   await place(tx, round, placed);
   await noteDue(
     tx,

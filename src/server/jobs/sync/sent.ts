@@ -1,7 +1,8 @@
 import { messageId, type MessageId } from "@/core/id";
 import { flagsSeen, NO_WORDS } from "@/core/sync";
 import { folderFor } from "@/core/place";
-import { boxesOf, directoryOf, noteDue, place, select, type Round } from "./context";
+import { inTurn } from "../../run";
+import { boxesOf, claim, directoryOf, noteDue, place, select, type Round } from "./context";
 import { mailboxFor } from "./mailboxes";
 
 /** Letters that went are in the server's Sent too, each once: some servers put them there by themselves. */
@@ -48,8 +49,9 @@ export async function fileSent(round: Round): Promise<number> {
       folder: box.folder,
       uid,
     };
-    await round.db.sql.begin(async (tx) => {
+    await inTurn(round.db, round.account.person, async (tx, seq) => {
       await place(tx, round, [base]);
+      await claim(tx, round, seq, [base.message]);
       await noteDue(tx, round, [base.message]);
     });
   }

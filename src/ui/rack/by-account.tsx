@@ -1,0 +1,53 @@
+"use client";
+import { useState, type ReactNode } from "react";
+import { LOCAL_ACCOUNT, writeEquals } from "@/core/narrow";
+import { accountName, type Folder } from "@/core/place";
+import { placeOf } from "../state/places";
+import { useView } from "../state/store";
+import { useCounts } from "../state/tally";
+import { Place } from "./place";
+
+const KEY = "tachyne-inbox-by-account";
+
+interface Props {
+  readonly inbox: Folder;
+  readonly here: (place: string) => boolean;
+  readonly go: (place: string) => () => void;
+  /** The inbox itself; with what unfolds it where mail comes through several accounts. */
+  readonly children: (unfold: { readonly open?: boolean; readonly onToggle?: () => void }) => ReactNode;
+}
+
+/** The inbox, and below it when asked for what of it came through which account. */
+export function ByAccount({ inbox, here, go, children }: Props) {
+  const accounts = useView((v) => v.directory.accounts) ?? [];
+  const counts = useCounts();
+  const [open, setOpen] = useState(() => typeof localStorage !== "undefined" && localStorage.getItem(KEY) === "yes");
+  const local = { id: 0, name: LOCAL_ACCOUNT, address: "" };
+  const shown = [...accounts, ...(counts.account(0)?.total ? [local] : [])];
+  if (shown.length < 2) return children({});
+  const toggle = () => {
+    localStorage.setItem(KEY, open ? "no" : "yes");
+    setOpen(!open);
+  };
+  return (
+    <>
+      {children({ open, onToggle: toggle })}
+      {open &&
+        shown.map((account) => {
+          const name = accountName(account);
+          const place = `${placeOf(inbox)} & ${writeEquals("account", name)}`;
+          return (
+            <Place
+              key={account.id}
+              name={name}
+              title={`${inbox.path} of ${name}`}
+              depth={1}
+              count={counts.account(account.id)}
+              on={here(place)}
+              onGo={go(place)}
+            />
+          );
+        })}
+    </>
+  );
+}
