@@ -6,7 +6,7 @@ import { letter, PASSWORD, startMailService, type MailService } from "../fixture
 
 let service: MailService;
 test.beforeAll(async () => {
-  service = await startMailService(["desk", "rota"]);
+  service = await startMailService(["desk", "rota", "folders"]);
 });
 test.afterAll(() => service.end());
 
@@ -151,4 +151,52 @@ test("a server that is away is said, in the rack too, and what is decided goes t
   const again = await service.bare("rota");
   expect(await again.list("Archive")).toHaveLength(3);
   again.close();
+});
+
+test("folders are chosen before and after connecting; the inbox unfolds by account, and account= narrows", async ({
+  page,
+  app,
+}) => {
+  const bare = await service.bare("folders");
+  await bare.run("CREATE Steinbock");
+  await bare.run("CREATE Murmel");
+  await bare.append("INBOX", letter(1, "Gams 1"));
+  await bare.append("Steinbock", letter(2, "Gams 2"));
+  await bare.append("Murmel", letter(3, "Gams 3"));
+  bare.close();
+  await openBench(page, app);
+  await goTo(page, "mail servers");
+  await expect(page.getByText("No mail server is connected yet")).toBeVisible();
+  await page.keyboard.press("n");
+  await page.keyboard.type("folders@huts.example");
+  await page.keyboard.press("Enter");
+  await connect(page, "folders", PASSWORD);
+  await page.getByRole("button", { name: "Try it" }).click();
+  await page.getByRole("checkbox", { name: /^Steinbock/ }).uncheck();
+  await page.getByLabel("Called").fill("Alp desk");
+  await page.getByRole("button", { name: "Connect", exact: true }).click();
+  const card = page.locator("[data-account]").last();
+  await expect(card).toContainText("2 messages here");
+  await expect(card).toContainText("Up to date");
+  expect(await app.count('subject="Gams 2"')).toBe(0);
+  await card.getByRole("button", { name: "Folders" }).click();
+  await expect(card.getByRole("checkbox", { name: /^Murmel/ })).toBeChecked();
+  await card.getByRole("checkbox", { name: /^Steinbock/ }).check();
+  await card.getByRole("button", { name: "Store" }).click();
+  await expect(card).toContainText("3 messages here");
+  expect(await app.count('subject="Gams 2" & folder=Steinbock & account="Alp desk"')).toBe(1);
+
+  // By account, below the inbox, where that is asked for.
+  const rack = page.getByRole("navigation", { name: "Places" });
+  await expect(rack.getByRole("button", { name: /^Alp desk/ })).toHaveCount(0);
+  await rack.getByRole("button", { name: "Unfold Inbox" }).click();
+  await rack.getByRole("button", { name: /^Alp desk/ }).click();
+  await expect(page.getByTestId("count")).toHaveText(/^1 /);
+  await expect(page.locator("[data-place='0']")).toContainText("Gams 1");
+  await page.reload();
+  await expect(rack.getByRole("button", { name: /^Alp desk/ })).toHaveAttribute("aria-current", "page");
+  await rack.getByRole("button", { name: "Fold Inbox" }).click();
+  await goTo(page, "all mail");
+  await narrow(page, 'account="Alp desk"');
+  await expect(page.getByTestId("count")).toHaveText(/^3 /);
 });

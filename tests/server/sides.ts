@@ -46,13 +46,14 @@ export class Sides {
       () => {},
     );
 
-  connect = (more: { readonly since?: string } = {}) =>
+  connect = (more: { readonly since?: string; readonly without?: string[] } = {}) =>
     createAccount(this.fresh.context, {
       name: "",
       address: "desk@huts.example",
       servers: this.service.servers(this.user),
       secret: PASSWORD,
       since: more.since ?? null,
+      without: more.without ?? [],
     });
 
   /** One round in which the server is asked. @returns how many messages were new; null where it did not go through */
@@ -115,6 +116,7 @@ export class Sides {
       cutAt: null,
       cutAfter: null,
       refuse: () => null,
+      translate: (said: string) => said,
       change: (said: string) => said,
     });
     this.service.wire.commands.length = 0;

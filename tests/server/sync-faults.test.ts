@@ -213,7 +213,14 @@ describe("a server as it should be, with a line that is not", () => {
       ),
     });
     const nobody = { ...servers, smtp: { ...servers.smtp, port: 1 } };
-    const body = { name: "", address: "desk@huts.example", servers: nobody, secret: PASSWORD, since: null };
+    const body = {
+      name: "",
+      address: "desk@huts.example",
+      servers: nobody,
+      secret: PASSWORD,
+      since: null,
+      without: [],
+    };
     await expect(createAccount(sides.fresh.context, body)).rejects.toThrow(
       /SMTP server 127.*port 1: nothing listens there.*Nothing was stored/,
     );

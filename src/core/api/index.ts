@@ -111,6 +111,9 @@ export {
 } from "./passes";
 export {
   accountPatch,
+  remoteFolderShape,
+  type RemoteFolderShape,
+  type TokenSource,
   accountShape,
   foundServers,
   newAccount,

@@ -6,7 +6,6 @@ import type {
   NewAccount,
   Servers,
   serversRequest,
-  TestAnswer,
   TroubleShape,
 } from "@/core/api";
 import { changeOfMessages, type MessageEdit } from "@/core/change";
@@ -15,11 +14,12 @@ import { isAddress } from "@/core/letter";
 import { folderFor } from "@/core/place";
 import { plural } from "@/core/text";
 import type { Queryable, Transaction } from "../db";
-import { aboutSecret, find, Imap, isLoopback, NoKey, seal, secretOf, serverAccounts, trySmtp } from "../gateway";
+import { aboutSecret, find, heldOf, sealHeld, serverAccounts, type Held } from "../gateway";
 import { inTurn, notFound, readDirectory, Refusal } from "../run";
 import { readStates, tell } from "../store";
 import { writeByHand } from "./by-hand";
 import type { Context } from "./context";
+import { heldIn, mustWork, withKey } from "./try-servers";
 
 /** A person's accounts with mail servers: connected, paused, mended, given up. */
 
@@ -27,7 +27,7 @@ type Row = Omit<AccountShape, "since" | "askedAt"> & { readonly since: number | 
 
 async function shapes(sql: Queryable, person: number, id: number | null): Promise<AccountShape[]> {
   const rows = await sql<Row[]>`
-    select a.id, a.kind, a.name, a.address, a.servers, (extract(epoch from a.since) * 1000)::float8 as since,
+    select a.id, a.kind, a.name, a.address, a.servers, a.without, (extract(epoch from a.since) * 1000)::float8 as since,
       a.is_paused as "isPaused", (extract(epoch from a.asked_at) * 1000)::float8 as asked, a.doing, a.done, a.total, a.trouble,
       (select count(*)::int from placement p where p.person = a.person and p.account = a.id) as messages,
       (select count(*)::int from due d join placement p on p.person = d.person and p.message = d.message
@@ -63,61 +63,8 @@ export function findServers(_: Context, { address }: z.infer<typeof serversReque
   return find(address);
 }
 
-const said = (error: unknown): string => (error instanceof Error ? error.message : String(error));
-
-/** A password that anybody on the way could read is not sent. */
-function mustBeSealed({ imap, smtp }: Servers): void {
-  const open = [imap, smtp].find(({ security, host }) => security === "none" && !isLoopback(host));
-  if (open)
-    throw new Refusal(
-      422,
-      "Not without TLS",
-      `Anybody on the way to ${open.host} could read the password. Choose TLS or STARTTLS.`,
-    );
-}
-
-/** Signs in at both servers and out again; nothing is stored. */
-async function attempt(servers: Servers, secret: string): Promise<TestAnswer> {
-  mustBeSealed(servers);
-  const imap = Imap.open(servers, secret).then(async (line) => {
-    const boxes = await line.mailboxes();
-    await line.close();
-    return { ok: true, said: `Signed in; there are ${plural(boxes.length, "folder")}.` };
-  });
-  const smtp = trySmtp(servers, secret).then(({ utf8 }) => ({
-    ok: true,
-    said: utf8 ? "Signed in." : "Signed in; it takes no addresses outside ASCII.",
-  }));
-  const [a, b] = await Promise.all(
-    [imap, smtp].map((work) => work.catch((error: unknown) => ({ ok: false, said: said(error) }))),
-  );
-  return { imap: a!, smtp: b! };
-}
-
-export const testAccount = (
-  _: Context,
-  { servers, secret }: Pick<NewAccount, "servers" | "secret">,
-): Promise<TestAnswer> => attempt(servers, secret);
-
-/** @throws Refusal where there is no key for it, with how to give one */
-function withKey<T>(work: () => T): T {
-  try {
-    return work();
-  } catch (error) {
-    if (error instanceof NoKey) throw new Refusal(409, "Passwords cannot be kept", error.message);
-    throw error;
-  }
-}
-
-const sealed = (secret: string, person: PersonId, id: number): Buffer =>
-  withKey(() => seal(secret, aboutSecret(person, id)));
-
-async function mustWork(servers: Servers, secret: string): Promise<void> {
-  const { imap, smtp } = await attempt(servers, secret);
-  if (imap.ok && smtp.ok) return;
-  const why = [imap, smtp].filter(({ ok }) => !ok).map((half) => half.said);
-  throw new Refusal(422, "It does not work yet", `${why.join(" ")} Nothing was stored.`);
-}
+const sealed = (servers: Servers, held: Held, person: PersonId, id: number): Buffer =>
+  withKey(() => sealHeld(servers, held, aboutSecret(person, id)));
 
 /** What accounts there are is part of what a window begins with. */
 async function tellOf(tx: Transaction, person: PersonId): Promise<void> {
@@ -129,8 +76,8 @@ async function tellOf(tx: Transaction, person: PersonId): Promise<void> {
 export async function createAccount(context: Context, body: NewAccount): Promise<AccountShape> {
   const { db, person } = context;
   mustBeAddress(body.address);
-  sealed(body.secret, person, 0);
-  await mustWork(body.servers, body.secret);
+  sealed(body.servers, heldIn(body), person, 0);
+  const held = await mustWork(body.servers, heldIn(body));
   return inTurn(db, person, async (tx) => {
     const [taken] = await tx`
       select from account where person = ${person} and kind = 'internet' and lower(address) = lower(${body.address})`;
@@ -141,11 +88,12 @@ export async function createAccount(context: Context, body: NewAccount): Promise
         `${body.address} is connected already. Change that account instead.`,
       );
     const [row] = await tx<{ id: number }[]>`
-      insert into account (person, kind, name, address, servers, since)
-      values (${person}, 'internet', ${body.name}, ${body.address}, ${JSON.stringify(body.servers)}::text::jsonb, ${body.since})
+      insert into account (person, kind, name, address, servers, since, without)
+      values (${person}, 'internet', ${body.name}, ${body.address}, ${JSON.stringify(body.servers)}::text::jsonb, ${body.since},
+        ${body.without}::text[])
       returning id`;
     const { id } = row!;
-    await tx`update account set secret = ${sealed(body.secret, person, id)} where person = ${person} and id = ${id}`;
+    await tx`update account set secret = ${sealed(body.servers, held, person, id)} where person = ${person} and id = ${id}`;
     await nameIdentity(tx, person, body);
     await tellOf(tx, person);
     return one(tx, person, id);
@@ -169,27 +117,54 @@ async function nameIdentity(
 export async function changeAccount(
   context: Context,
   id: number,
-  { name, servers, secret, since, isPaused }: z.infer<typeof accountPatch>,
+  { name, servers, secret, clientSecret, since, without, isPaused }: z.infer<typeof accountPatch>,
 ): Promise<AccountShape> {
   const { db, person } = context;
   const [full] = await serverAccounts(db.sql, person, id);
   if (!full) throw notFound("account", id);
-  if (servers !== undefined || secret !== undefined)
-    await mustWork(servers ?? full.servers, secret ?? withKey(() => secretOf(full)));
+  const used = servers ?? full.servers;
+  const known = withKey(() => heldOf(full));
+  const isOther = servers !== undefined || secret !== undefined || clientSecret !== undefined;
+  const held = isOther
+    ? await mustWork(used, { secret: secret ?? known.secret, clientSecret: clientSecret ?? known.clientSecret })
+    : null;
   return inTurn(db, person, async (tx) => {
-    const key = secret === undefined ? null : sealed(secret, person, id);
+    const key = held && sealed(used, held, person, id);
     await tx`
       update account set name = coalesce(${name ?? null}, name), secret = coalesce(${key}::bytea, secret),
         servers = coalesce(${servers === undefined ? null : JSON.stringify(servers)}::text::jsonb, servers),
         since = case when ${since === undefined} then since else ${since ?? null}::timestamptz end,
+        without = coalesce(${without ?? null}::text[], without),
         is_paused = coalesce(${isPaused ?? null}::boolean, is_paused), trouble = null, failures = 0, retry_at = now(), look_at = now()
       where person = ${person} and id = ${id}`;
     // Mail from further back is looked for.
     if (since !== undefined) await tx`update mailbox set is_whole = false where person = ${person} and account = ${id}`;
+    if (without !== undefined) await leaveAlone(tx, person, id, without);
     await tellOf(tx, person);
     return one(tx, person, id);
   });
 }
+
+/** What is here of folders that are left alone from now on stays, and no longer follows the server. */
+async function leaveAlone(tx: Transaction, person: PersonId, id: number, without: readonly string[]): Promise<void> {
+  const boxes = await tx<{ id: number }[]>`
+    delete from mailbox where person = ${person} and account = ${id} and path = any(${[...without]}::text[]) returning id`;
+  await tx`
+    delete from placement where person = ${person} and account = ${id}
+      and mailbox = any(${boxes.map((box) => box.id)}::int[])`;
+  await forgetDue(tx, person);
+  // What was put into a place that was left alone until now has not gone there yet.
+  await tx`
+    insert into due (person, message) select p.person, p.message
+    from placement p join message_state s on s.person = p.person and s.message = p.message and s.folder <> p.folder
+    where p.person = ${person} and p.account = ${id}
+    on conflict (person, message) do update set writes = due.writes + 1`;
+}
+
+/** Of what is on no server nothing is due. */
+const forgetDue = (tx: Transaction, person: PersonId) => tx`
+  delete from due d where d.person = ${person}
+    and not exists (select from placement p where p.person = d.person and p.message = d.message)`;
 
 /** Looks for new mail now, at every account. */
 export async function lookNow({ db, person }: Context): Promise<AccountShape[]> {
@@ -224,9 +199,7 @@ export async function deleteAccount(context: Context, id: number, mail: "keep" |
     const rows = await tx<{ message: number }[]>`
       delete from placement where person = ${person} and account = ${id} returning message`;
     await tx`delete from mailbox where person = ${person} and account = ${id}`;
-    await tx`
-      delete from due d where d.person = ${person}
-        and not exists (select from placement p where p.person = d.person and p.message = d.message)`;
+    await forgetDue(tx, person);
     const called = account.name || account.address;
     if (mail === "trash")
       await toTrash(

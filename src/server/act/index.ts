@@ -64,6 +64,6 @@ export {
   listAccounts,
   listTroubles,
   lookNow,
-  testAccount,
   tryRefused,
 } from "./accounts";
+export { listRemoteFolders, testAccount } from "./try-servers";

@@ -1,9 +1,7 @@
 import type { Servers } from "@/core/api";
 import type { PersonId } from "@/core/id";
 import type { Connection, Queryable, Transaction } from "../db";
-import type { Carrier, Gateway } from "./gateway";
-import { sendBySmtp, trySmtp } from "./internet";
-import { unseal } from "./secret";
+import type { Gateway } from "./gateway";
 import { simulatedGateway } from "./simulated";
 
 /** A person's account with a mail service. */
@@ -22,6 +20,8 @@ export interface ServerAccount extends Account {
   readonly kind: "internet";
   readonly servers: Servers;
   readonly secret: Uint8Array;
+  /** Paths of folders on the server that are left alone. */
+  readonly without: readonly string[];
   /** Mail from before is left on the server; milliseconds since 1970, null for all of it. */
   readonly since: number | null;
   /** When the person asked for new mail; milliseconds since 1970. */
@@ -33,31 +33,16 @@ const COLUMNS = "person, id, kind, coalesce(nullif(name, ''), nullif(address, ''
 /** What a secret belongs to: sealed for one account, it opens for no other. */
 export const aboutSecret = (person: PersonId, account: number): string => `account ${person} ${account}`;
 
-/** @throws NoKey */
-export const secretOf = ({ person, id, secret }: ServerAccount): string => unseal(secret, aboutSecret(person, id));
-
 /** The service behind an account that ships with the app. */
 export const gatewayOf = (sql: Connection, { person, id }: Account): Gateway => simulatedGateway(sql, person, id);
 
 /** Accounts of one person, or of everybody, that are reached by IMAP and SMTP and are not paused. */
 export const serverAccounts = (sql: Queryable, person: PersonId | null, id: number | null): Promise<ServerAccount[]> =>
   sql<ServerAccount[]>`
-    select ${sql.unsafe(COLUMNS)}, servers, secret, (extract(epoch from since) * 1000)::float8 as since,
+    select ${sql.unsafe(COLUMNS)}, servers, secret, without, (extract(epoch from since) * 1000)::float8 as since,
       (extract(epoch from look_at) * 1000)::float8 as "lookAt"
     from account where kind = 'internet' and (${person}::bigint is null or person = ${person})
       and (${id}::int is null or id = ${id}) and (not is_paused or ${id !== null}) order by person, id`;
-
-/** Who carries an account's letters. @throws NoKey */
-export async function carrierOf(sql: Connection, account: Account): Promise<Carrier> {
-  if (account.kind === "simulated") return gatewayOf(sql, account);
-  const [full] = await serverAccounts(sql, account.person, account.id);
-  if (!full) throw new Error("The account is not there any more.");
-  const secret = secretOf(full);
-  return {
-    can: () => trySmtp(full.servers, secret),
-    send: (envelope, raw) => sendBySmtp(full.servers, secret, envelope, raw),
-  };
-}
 
 /** An account by its number; where it is not there any more, another one of the person's. */
 export async function findAccount(sql: Queryable, person: PersonId, id: number | null): Promise<Account | null> {

@@ -1,18 +1,17 @@
 export {
   aboutSecret,
   accountsToAsk,
-  carrierOf,
   findAccount,
   ensureSimulated,
   gatewayOf,
   moveMark,
   noteTrouble,
   noteWell,
-  secretOf,
   serverAccounts,
   type Account,
   type ServerAccount,
 } from "./accounts";
+export { carrierOf } from "./carrier";
 export { fateOf, type Comes } from "./deliver";
 export { GatewayAway, type Carrier, type Gateway, type Pulled, type SendOutcome } from "./gateway";
 export {
@@ -29,4 +28,5 @@ export {
   type RemoteMessage,
 } from "./internet";
 export { NoKey, seal, unseal } from "./secret";
+export { fetchToken, heldOf, isSafe, openingOf, sealHeld, type Held } from "./token";
 export { receiveDue, type Correspondents, type Received } from "./simulated";

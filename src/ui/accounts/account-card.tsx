@@ -2,10 +2,10 @@ import { useState } from "react";
 import type { AccountShape } from "@/core/api";
 import { BUTTON } from "../contacts/change";
 import { clockText, countText, plural } from "../parts/words";
-import { write } from "../state/api";
-import { accounts, reads } from "../state/reads";
-import { notify, useView } from "../state/store";
+import { useView } from "../state/store";
 import { Connect } from "./connect";
+import { Folders } from "./folders";
+import { put } from "./put";
 
 /** How an account is, in one sentence. */
 export function stateText({ kind, isPaused, trouble, doing, waiting, askedAt }: AccountShape): string {
@@ -16,21 +16,6 @@ export function stateText({ kind, isPaused, trouble, doing, waiting, askedAt }: 
   if (doing) return `It is ${doing}.`;
   if (waiting > 0) return `${plural(waiting, "decision")} on the way to the server.`;
   return askedAt === null ? "Not asked yet." : "Up to date.";
-}
-
-async function put(
-  method: "POST" | "PATCH" | "DELETE",
-  path: string,
-  body: object | undefined,
-  done: string,
-): Promise<void> {
-  try {
-    await write(method, path, body);
-    notify(done);
-  } catch (error) {
-    notify(error instanceof Error ? error.message : "It could not be done. Try again.", "trouble");
-  }
-  await reads.invalidateQueries(accounts);
 }
 
 const leftText = (seconds: number): string =>
@@ -99,7 +84,7 @@ function GiveUp({ account, onBack }: { readonly account: AccountShape; readonly 
 
 /** One account: how it is, and what can be done about it. @param atMs when that was read, milliseconds since 1970 */
 export function AccountCard({ account, atMs }: { readonly account: AccountShape; readonly atMs: number }) {
-  const [open, setOpen] = useState<"change" | "give up" | null>(null);
+  const [open, setOpen] = useState<"change" | "folders" | "give up" | null>(null);
   const {
     id,
     kind,
@@ -116,14 +101,14 @@ export function AccountCard({ account, atMs }: { readonly account: AccountShape;
     isPaused,
     servers,
   } = account;
-  const called = name || address || "Simulated service";
+  const called = kind === "simulated" ? "Simulated service" : name || address;
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const close = () => setOpen(null);
   return (
     <li className="grid gap-2 border-b border-rule px-3.5 py-3 text-[13px]" data-account={id}>
       <p className="flex flex-wrap items-baseline gap-x-3">
         <b className="text-[15px]">{called}</b>
-        {name !== "" && <span className="text-ink-2">{address}</span>}
+        {kind === "internet" && name !== "" && <span className="text-ink-2">{address}</span>}
         {servers && <span className="text-ink-2">{servers.imap.host}</span>}
       </p>
       <p role={trouble ? "alert" : "status"} className={trouble ? "rounded-sm bg-amber-soft px-2 py-1" : ""}>
@@ -168,12 +153,16 @@ export function AccountCard({ account, atMs }: { readonly account: AccountShape;
           <button type="button" className={BUTTON} onClick={() => setOpen("change")}>
             Change
           </button>
+          <button type="button" className={BUTTON} onClick={() => setOpen("folders")}>
+            Folders
+          </button>
           <button type="button" className={BUTTON} onClick={() => setOpen("give up")}>
             Give up
           </button>
         </p>
       )}
       {open === "change" && <Connect of={account} onDone={close} />}
+      {open === "folders" && <Folders account={account} onDone={close} />}
       {open === "give up" && <GiveUp account={account} onBack={close} />}
     </li>
   );

@@ -1,11 +1,13 @@
 import { useState, type FormEvent } from "react";
-import type { AccountShape, FoundServers, Servers, TestAnswer } from "@/core/api";
+import type { AccountShape, FoundServers, Servers, TestAnswer, TokenSource } from "@/core/api";
 import { BUTTON, FIELD } from "../contacts/change";
 import { write } from "../state/api";
 import { accounts, reads } from "../state/reads";
 import { refreshSettings } from "../state/settings";
 import { notify } from "../state/store";
+import { FolderChoice } from "./folder-choice";
 import { ServerFields } from "./server-fields";
+import { TokenFields } from "./token-fields";
 
 const HOW: Readonly<Record<FoundServers["how"], string>> = {
   named: "The address's domain names these servers.",
@@ -14,6 +16,13 @@ const HOW: Readonly<Record<FoundServers["how"], string>> = {
 };
 
 const wordsOf = (error: unknown): string => (error instanceof Error ? error.message : "The server could not be asked.");
+
+const SECRET: Readonly<Record<Servers["method"], string>> = {
+  password: "Password",
+  token: "Token",
+  renewed: "Refresh token",
+};
+const NO_TOKENS: TokenSource = { endpoint: "", clientId: "", scope: "" };
 
 /** What each side said. */
 function Said({ tried }: { readonly tried: TestAnswer }) {
@@ -37,6 +46,8 @@ export function Connect({ of, onDone }: { readonly of: AccountShape | null; read
   const [address, setAddress] = useState(of?.address ?? "");
   const [name, setName] = useState(of?.name ?? "");
   const [secret, setSecret] = useState("");
+  const [clientSecret, setClientSecret] = useState("");
+  const [without, setWithout] = useState<readonly string[]>([]);
   const [since, setSince] = useState(of?.since?.slice(0, 10) ?? "");
   const [servers, setServers] = useState<Servers | null>(of?.servers ?? null);
   const [hint, setHint] = useState<string | null>(null);
@@ -59,16 +70,27 @@ export function Connect({ of, onDone }: { readonly of: AccountShape | null; read
       setServers(found.servers);
       setHint(HOW[found.how]);
     });
+  const secrets = () => ({
+    ...(secret === "" ? {} : { secret }),
+    ...(clientSecret === "" || servers?.method !== "renewed" ? {} : { clientSecret }),
+  });
   const attempt = () =>
-    during(async () => setTried(await write<TestAnswer>("POST", "/accounts/test", { servers, secret })));
+    during(async () => setTried(await write<TestAnswer>("POST", "/accounts/test", { servers, ...secrets() })));
   const store = () =>
     during(async () => {
       setTried(null);
       const from = since === "" ? null : new Date(`${since}T00:00:00`).toISOString();
       if (of) {
-        const more = secret === "" ? {} : { secret };
-        await write("PATCH", `/accounts/${of.id}`, { name, servers, since: from, ...more });
-      } else await write("POST", "/accounts", { address: address.trim(), name, servers, secret, since: from });
+        await write("PATCH", `/accounts/${of.id}`, { name, servers, since: from, ...secrets() });
+      } else
+        await write("POST", "/accounts", {
+          address: address.trim(),
+          name,
+          servers,
+          since: from,
+          without,
+          ...secrets(),
+        });
       await Promise.all([reads.invalidateQueries(accounts), refreshSettings()]);
       notify(of ? `${address} is changed.` : `${address} is connected. Its mail comes in now, the newest first.`);
       onDone();
@@ -100,8 +122,16 @@ export function Connect({ of, onDone }: { readonly of: AccountShape | null; read
         <>
           {hint && <p className="text-ink-2">{hint}</p>}
           <ServerFields servers={servers} onChange={setServers} />
+          {servers.method === "renewed" && (
+            <TokenFields
+              tokens={servers.tokens ?? NO_TOKENS}
+              onChange={(tokens) => setServers({ ...servers, tokens })}
+              clientSecret={clientSecret}
+              onClientSecret={setClientSecret}
+            />
+          )}
           <label className="flex flex-wrap items-center gap-2">
-            <span className="w-24">{servers.method === "token" ? "Token" : "Password"}</span>
+            <span className="w-24">{SECRET[servers.method]}</span>
             <input
               type="password"
               value={secret}
@@ -129,6 +159,9 @@ export function Connect({ of, onDone }: { readonly of: AccountShape | null; read
         </>
       )}
       {tried && <Said tried={tried} />}
+      {tried && !of && tried.folders.length > 1 && (
+        <FolderChoice folders={tried.folders} without={without} onChange={setWithout} />
+      )}
       {problem && (
         <p role="alert" className="rounded-sm bg-amber-soft px-2 py-1">
           {problem}

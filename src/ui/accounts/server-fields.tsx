@@ -80,6 +80,7 @@ export function ServerFields({
         >
           <option value="password">with a password</option>
           <option value="token">with an OAuth token</option>
+          <option value="renewed">with OAuth tokens an endpoint gives</option>
         </select>
       </label>
     </div>

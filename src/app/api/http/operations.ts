@@ -322,6 +322,12 @@ export const OPERATIONS: readonly Operation[] = [
     status: 204,
   },
   {
+    method: "get",
+    path: "/accounts/{id}/folders",
+    summary: "The folders of an account's server",
+    answer: shape.remoteFolderShape.array(),
+  },
+  {
     method: "post",
     path: "/accounts/{id}/refused",
     summary: "Try again what the server did not do",

@@ -34,6 +34,8 @@ export const accountTable = pgTable(
     secret: bytea("secret"),
     /** Mail from before is left on the server; null for all of it. */
     since: instant("since"),
+    /** Folders of the server that are left alone, by their paths there. */
+    without: text("without").array().notNull().default([]),
     isPaused: boolean("is_paused").notNull().default(false),
     /** When the service answered last. */
     askedAt: instant("asked_at"),

@@ -85,7 +85,7 @@ function optionsOf({ imap, user, method }: Servers, secret: string): ImapFlowOpt
     secure: imap.security === "tls",
     // Without TLS a password goes to this machine's own address only.
     ...(imap.security === "tls" ? {} : { doSTARTTLS: imap.security === "starttls" || !isLoopback(imap.host) }),
-    auth: method === "token" ? { user, accessToken: secret } : { user, pass: secret },
+    auth: method !== "password" ? { user, accessToken: secret } : { user, pass: secret },
     clientInfo: { name: "Tachyne" },
     logger: QUIET,
     qresync: false,
@@ -178,12 +178,15 @@ export class Imap {
       });
   }
 
-  /** @returns the path on the server of a new mailbox for a place */
-  async create(place: string): Promise<string> {
+  /** The path on the server that a mailbox for a place has. */
+  pathOf(place: string): string {
     const { prefix, delimiter } = this.client.namespace || { prefix: "", delimiter: "/" };
-    const made = await this.ask(() => this.client.mailboxCreate(`${prefix}${place.split("/").join(delimiter || "/")}`));
-    return made.path;
+    return `${prefix}${place.split("/").join(delimiter || "/")}`;
   }
+
+  /** @returns the path on the server of a new mailbox for a place */
+  create = async (place: string): Promise<string> =>
+    (await this.ask(() => this.client.mailboxCreate(this.pathOf(place)))).path;
 
   async state(path: string): Promise<MailboxState> {
     const asked = {

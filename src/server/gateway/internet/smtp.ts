@@ -33,7 +33,7 @@ function transport({ smtp, user, method }: Servers, secret: string, seen: Seen) 
     // Without TLS a password goes to this machine's own address only.
     requireTLS: smtp.security === "starttls" || !isLoopback(smtp.host),
     ignoreTLS: smtp.security === "none" && isLoopback(smtp.host),
-    auth: method === "token" ? { type: "OAUTH2", user, accessToken: secret } : { user, pass: secret },
+    auth: method !== "password" ? { type: "OAUTH2", user, accessToken: secret } : { user, pass: secret },
     connectionTimeout: TIMEOUT_MS,
     greetingTimeout: TIMEOUT_MS,
     socketTimeout: TIMEOUT_MS,

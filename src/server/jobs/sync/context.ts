@@ -68,13 +68,17 @@ export class Stopped extends Error {
 
 /**
  * Where messages are on the server from now on, and what both sides have agreed on.
- * @throws Stopped where the account has been given up meanwhile
+ * @throws Stopped where the account, or one of the folders, has been given up meanwhile
  */
 export async function place(tx: Transaction, { account }: Round, placed: readonly Placed[]): Promise<void> {
   if (placed.length === 0) return;
   // Held until the end of the transaction: who gives the account up waits for it, and takes these along.
   const [there] = await tx`select id from account where person = ${account.person} and id = ${account.id} for share`;
   if (!there) throw new Stopped("It was given up.");
+  const boxes = [...new Set(placed.map(({ mailbox }) => mailbox))];
+  const known = await tx`
+    select id from mailbox where person = ${account.person} and account = ${account.id} and id = any(${boxes}::int[])`;
+  if (known.length < boxes.length) throw new Stopped("One of its folders is left alone from now on.");
   await tx`
     insert into placement (person, message, account, mailbox, folder, uid, read, flagged, answered, words)
     select ${account.person}, r.message, ${account.id}, r.mailbox, r.folder, r.uid, r.read, r.flagged, r.answered, r.words

@@ -5,8 +5,8 @@ import {
   NoKey,
   noteTrouble,
   noteWell,
+  openingOf,
   Refused,
-  secretOf,
   serverAccounts,
   type ServerAccount,
 } from "../../gateway";
@@ -63,7 +63,7 @@ export class AccountKeeper {
     const known = this.lines.get(account.id);
     if (known?.imap.isOpen) return known;
     const line: { -readonly [K in keyof Line]?: Line[K] } = { hasNews: true, askedAt: 0, wordless: new Set() };
-    line.imap = await Imap.open(account.servers, secretOf(account), () => (line.hasNews = true));
+    line.imap = await Imap.open(account.servers, await openingOf(this.db.sql, account), () => (line.hasNews = true));
     this.lines.set(account.id, line as Line);
     return line as Line;
   }

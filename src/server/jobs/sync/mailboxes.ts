@@ -61,9 +61,10 @@ async function placeFor(
 export async function matchMailboxes(round: Round): Promise<Box[]> {
   const { db, account, imap } = round;
   const { person, id } = account;
-  const remote = (await imap.mailboxes()).filter(({ role }) => role !== "drafts");
+  const listed = await imap.mailboxes();
+  const remote = listed.filter(({ path, role }) => role !== "drafts" && !account.without.includes(path));
   // There is an inbox always: a server that lists nothing says so by mistake, and all mail would seem to be gone.
-  if (!remote.some(({ role }) => role === "inbox")) throw new Refused("The IMAP server lists no inbox.");
+  if (!listed.some(({ role }) => role === "inbox")) throw new Refused("The IMAP server lists no inbox.");
   const known = await boxesOf(round);
   const paths = new Set(remote.map(({ path }) => path));
   const there = await readDirectory(db.sql, person);
@@ -103,6 +104,8 @@ export async function mailboxFor(
   const place = directory.folders.find((one) => one.id === folder);
   if (!place || !isMirrored(place)) return null;
   const { db, account, imap } = round;
+  // A folder that is left alone on the server is a place that is here only.
+  if (account.without.includes(imap.pathOf(place.path))) return null;
   const path = await imap.create(place.path);
   const state = await imap.state(path);
   // What lies in it, if it was there already, is taken in like anything else.

@@ -100,10 +100,31 @@ const looseIds = async ({ db, account }: Round): Promise<Set<number>> =>
     ).map(({ message }) => message),
   );
 
+/** Those of some messages that another program has put into a folder that is left alone: they are here only. */
+async function inLeftAlone(round: Round, gone: readonly MessageId[]): Promise<Set<number>> {
+  const { db, account, imap } = round;
+  const rows = await db.sql<{ id: number; messageId: string }[]>`
+    select id, message_id as "messageId" from message
+    where person = ${account.person} and id = any(${listOf(gone)}::text::bigint[]) and message_id is not null`;
+  const found = new Set<number>();
+  for (const path of account.without) {
+    const isThere = await imap.select(path).catch((error: unknown) => {
+      // A folder that is no more, or may not be opened, holds nothing that could be found.
+      if (error instanceof Refused) return null;
+      throw error;
+    });
+    if (isThere === null) continue;
+    for (const { id, messageId: sought } of rows)
+      if (!found.has(id) && (await imap.withMessageId(sought)).length > 0) found.add(id);
+  }
+  return found;
+}
+
 /** What is nowhere on the server any more goes to the trash here: nothing vanishes. */
 async function missed(round: Round, gone: readonly MessageId[]): Promise<void> {
   const { db, account } = round;
   if (gone.length === 0) return;
+  const leftAlone = account.without.length > 0 ? await inLeftAlone(round, gone) : new Set<number>();
   await inTurn(db, account.person, async (tx, seq) => {
     const { folders } = await readDirectory(tx, account.person);
     const trash = folderFor({ folders, labels: [], markers: [] }, "trash");
@@ -114,7 +135,8 @@ async function missed(round: Round, gone: readonly MessageId[]): Promise<void> {
     const edits = new Map<MessageId, readonly MessageEdit[]>();
     if (trash)
       for (const [id, state] of states)
-        if (state.folder !== trash.id) edits.set(id, [{ kind: "folder", before: state.folder, after: trash.id }]);
+        if (state.folder !== trash.id && !leftAlone.has(id))
+          edits.set(id, [{ kind: "folder", before: state.folder, after: trash.id }]);
     if (edits.size > 0)
       await enter(tx, round, seq, changeOfMessages(edits), {
         name: `Deleted at ${account.name}`,

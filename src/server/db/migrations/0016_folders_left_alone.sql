@@ -1,0 +1,1 @@
+ALTER TABLE "account" ADD COLUMN "without" text[] DEFAULT '{}' NOT NULL;
