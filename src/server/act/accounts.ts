@@ -199,6 +199,7 @@ export async function deleteAccount(context: Context, id: number, mail: "keep" |
     const rows = await tx<{ message: number }[]>`
       delete from placement where person = ${person} and account = ${id} returning message`;
     await tx`delete from mailbox where person = ${person} and account = ${id}`;
+    await tx`delete from filed_draft where person = ${person} and account = ${id}`;
     await forgetDue(tx, person);
     const called = account.name || account.address;
     if (mail === "trash")

@@ -119,6 +119,21 @@ export const mailboxTable = pgTable(
   (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("mailbox_path").on(t.person, t.account, t.path)],
 );
 
+/** A draft as it was put on the server last. */
+export const filedDraftTable = pgTable(
+  "filed_draft",
+  {
+    person: person(),
+    message: id("message"),
+    account: integer("account").notNull(),
+    /** The source that was put there. */
+    content: bigint("content", { mode: "number" }).notNull(),
+    messageId: text("message_id").notNull(),
+    uid: bigint("uid", { mode: "number" }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.message] })],
+);
+
 /** Where a message is on a server, and what both sides agreed on last: the base. */
 export const placementTable = pgTable(
   "placement",

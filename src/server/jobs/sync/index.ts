@@ -14,6 +14,7 @@ import { tell } from "../../store";
 import { underLock } from "../lock";
 import type { ParsePool } from "../pool";
 import { boxesOf, say, Stopped, type Round } from "./context";
+import { fileDrafts, hasDrafts } from "./drafts";
 import { matchMailboxes } from "./mailboxes";
 import { pull } from "./pull";
 import { hasDue, pushDue } from "./push";
@@ -41,6 +42,7 @@ async function doRound(round: Round, looks: boolean): Promise<number> {
   const count = looks ? await pull(round, boxes) : 0;
   await pushDue(round);
   await fileSent(round);
+  await fileDrafts(round);
   await say(round, null);
   await noteWell(db.sql, account);
   const [inbox] = boxes;
@@ -76,7 +78,10 @@ export class AccountKeeper {
   }
 
   private isWanted = async (account: ServerAccount, now: Date): Promise<boolean> =>
-    this.looks(account, now) || (await hasDue({ db: this.db, account })) || (await this.hasSent(account));
+    this.looks(account, now) ||
+    (await hasDue({ db: this.db, account })) ||
+    (await this.hasSent(account)) ||
+    (await hasDrafts({ db: this.db, account, now }));
 
   private async hasSent({ person, id }: ServerAccount): Promise<boolean> {
     const [row] = await this.db.sql<{ is: boolean }[]>`
