@@ -109,6 +109,36 @@ describe("what another program does", () => {
     expect(actors.map(({ actor }) => actor)).toEqual(["server"]);
   });
 
+  test("what has gone is heard of without looking through all that is left (QRESYNC)", async () => {
+    await sides.fill(6);
+    await sides.connect();
+    await sides.see();
+    const remove = async (uid: number) => {
+      await sides.bare.select("INBOX");
+      await sides.bare.run(`UID STORE ${uid} +FLAGS (\\Deleted)`);
+      await sides.bare.run(`UID EXPUNGE ${uid}`);
+      await sides.bare.run(`UID STORE ${uid + 1} +FLAGS (\\Seen)`);
+      service.wire.commands.length = 0;
+      await sides.settle();
+    };
+    await remove(2);
+    expect(service.wire.commands.filter((command) => command.includes("SEARCH"))).toEqual([]);
+    expect((await sides.byId(2)).path).toBe("Trash");
+    expect((await sides.byId(3)).bits).toBe(1);
+    // One that keeps that to itself is looked through all the same.
+    service.wire.change = (said) => said.replace(/\* VANISHED \(EARLIER\)[^\r]*\r\n/g, "");
+    await remove(4);
+    expect(service.wire.commands.some((command) => command.includes("SEARCH"))).toBe(true);
+    expect((await sides.here()).map(({ path, bits }) => [path, bits])).toEqual([
+      ["Inbox", 0],
+      ["Trash", 0],
+      ["Inbox", 1],
+      ["Trash", 0],
+      ["Inbox", 1],
+      ["Inbox", 0],
+    ]);
+  });
+
   test("where both moved the same message, what was decided here stands", async () => {
     await sides.fill(1);
     await sides.bare.run("CREATE Elsewhere");

@@ -14,7 +14,7 @@ import { isAddress } from "@/core/letter";
 import { folderFor } from "@/core/place";
 import { plural } from "@/core/text";
 import type { Queryable, Transaction } from "../db";
-import { aboutSecret, find, heldOf, sealHeld, serverAccounts, type Held } from "../gateway";
+import { aboutSecret, find, heldOf, sealHeld, serverAccounts, type Held, type ServerAccount } from "../gateway";
 import { inTurn, notFound, readDirectory, Refusal } from "../run";
 import { readStates, tell } from "../store";
 import { writeByHand } from "./by-hand";
@@ -114,6 +114,20 @@ async function nameIdentity(
   if (rows.length > 0) await tell(tx, person, "settings");
 }
 
+/** What is to be sealed after a change; null where nothing about signing in changes. */
+async function tried(
+  full: ServerAccount,
+  servers: Servers,
+  secret?: string,
+  clientSecret?: string,
+): Promise<Held | null> {
+  if (servers === full.servers && secret === undefined && clientSecret === undefined) return null;
+  // What is typed anew is opened by no key that may have been lost.
+  const isWhole = secret !== undefined && (clientSecret !== undefined || servers.method !== "renewed");
+  const known = isWhole ? { secret, clientSecret: null } : withKey(() => heldOf(full));
+  return mustWork(servers, { secret: secret ?? known.secret, clientSecret: clientSecret ?? known.clientSecret });
+}
+
 export async function changeAccount(
   context: Context,
   id: number,
@@ -123,11 +137,7 @@ export async function changeAccount(
   const [full] = await serverAccounts(db.sql, person, id);
   if (!full) throw notFound("account", id);
   const used = servers ?? full.servers;
-  const known = withKey(() => heldOf(full));
-  const isOther = servers !== undefined || secret !== undefined || clientSecret !== undefined;
-  const held = isOther
-    ? await mustWork(used, { secret: secret ?? known.secret, clientSecret: clientSecret ?? known.clientSecret })
-    : null;
+  const held = await tried(full, used, secret, clientSecret);
   return inTurn(db, person, async (tx) => {
     const key = held && sealed(used, held, person, id);
     await tx`

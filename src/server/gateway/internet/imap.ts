@@ -88,7 +88,7 @@ function optionsOf({ imap, user, method }: Servers, secret: string): ImapFlowOpt
     auth: method !== "password" ? { user, accessToken: secret } : { user, pass: secret },
     clientInfo: { name: "Tachyne" },
     logger: QUIET,
-    qresync: false,
+    qresync: true,
     disableAutoIdle: true,
     maxIdleTime: IDLE_MS,
     connectionTimeout: CONNECT_MS,
@@ -102,6 +102,8 @@ const MESSAGE_ID = /^message-id:\s*(<[^>\r\n]*>)/im;
 
 export class Imap {
   private isWatching = false;
+  /** UIDs the server says have gone since a mark, while it is asked for them. */
+  private vanished: number[] = [];
   private constructor(
     private readonly client: ImapFlow,
     private readonly servers: Servers,
@@ -112,14 +114,19 @@ export class Imap {
     const client = new ImapFlow(optionsOf(servers, secret));
     // What breaks the connection is met by whatever is asked next.
     client.on("error", () => {});
-    for (const event of ["exists", "expunge", "flags", "close"] as const) client.on(event, onNews);
+    for (const event of ["exists", "flags", "close"] as const) client.on(event, onNews);
+    const imap = new Imap(client, servers);
+    client.on("expunge", ({ uid, earlier }) => {
+      if (earlier && uid !== undefined) imap.vanished.push(uid);
+      else onNews();
+    });
     try {
       await client.connect();
     } catch (error) {
       client.close();
       throw new GatewayAway(saidOf(error, "IMAP", servers.imap), { cause: error });
     }
-    return new Imap(client, servers);
+    return imap;
   }
 
   get isOpen(): boolean {
@@ -220,6 +227,16 @@ export class Imap {
     const options = modseq > 0 ? { uid: true, changedSince: BigInt(modseq) } : { uid: true };
     const rows = await this.ask(() => this.client.fetchAll(set, { uid: true, flags: true }, options));
     return rows.map((row) => ({ uid: row.uid, flags: flagsOf(row) }));
+  }
+
+  /**
+   * What changed in the open mailbox since a mark.
+   * @returns with the UIDs that have gone since, null where the server does not tell them (QRESYNC, RFC 7162)
+   */
+  async changes(modseq: number): Promise<{ readonly flags: RemoteFlags[]; readonly gone: readonly number[] | null }> {
+    this.vanished = [];
+    const flags = await this.flags("1:*", modseq);
+    return { flags, gone: modseq > 0 && this.client.enabled.has("QRESYNC") ? this.vanished : null };
   }
 
   async heads(uids: readonly number[]): Promise<RemoteHead[]> {

@@ -52,9 +52,12 @@ const onlyGrew = (box: Box, state: MailboxState): boolean =>
   box.isWhole && state.messages - box.messages === state.nextUid - box.nextUid;
 
 /** What changed of messages that are here. */
-async function changedFlags(round: Round, before: Box, known: ReadonlyMap<number, MessageId>): Promise<void> {
-  if (known.size === 0) return;
-  const flags: RemoteFlags[] = await round.imap.flags("1:*", before.modseq);
+async function changedFlags(
+  round: Round,
+  before: Box,
+  known: ReadonlyMap<number, MessageId>,
+  flags: readonly RemoteFlags[],
+): Promise<void> {
   const said = flags.flatMap(({ uid, flags: now }) => {
     const message = known.get(uid);
     return message === undefined ? [] : [{ message, uid, flags: now }];
@@ -62,9 +65,42 @@ async function changedFlags(round: Round, before: Box, known: ReadonlyMap<number
   await meetFlags(round, before, said);
 }
 
+/** What the open mailbox holds from a UID on; "*" is the last message, new or not. */
+const uidsFrom = async ({ imap }: Round, first: number): Promise<number[]> =>
+  (await imap.flags(`${first}:*`, 0)).map(({ uid }) => uid).filter((uid) => uid >= first);
+
+/**
+ * What is new and what has gone, by what the server says of changes; null where it does not, or where what it says
+ * does not add up.
+ */
+async function told(
+  round: Round,
+  box: Box,
+  state: MailboxState,
+  known: ReadonlyMap<number, MessageId>,
+  gone: readonly number[] | null,
+): Promise<{ readonly fresh: number[]; readonly gone: number[] } | null> {
+  if (!gone || !box.isWhole || round.account.since !== null) return null;
+  const grown = state.nextUid === box.nextUid ? [] : await uidsFrom(round, box.nextUid);
+  const fresh = grown.filter((uid) => !known.has(uid));
+  const left = gone.filter((uid) => known.has(uid));
+  return known.size - left.length + fresh.length === state.messages ? { fresh, gone: left } : null;
+}
+
+/** The same by looking at all of it. */
+async function compared(round: Round, known: ReadonlyMap<number, MessageId>) {
+  const { since } = round.account;
+  const all = await round.imap.uids(since === null ? null : new Date(since));
+  const there = new Set(all);
+  return {
+    fresh: all.filter((uid) => !known.has(uid)),
+    gone: [...known.keys()].filter((uid) => !there.has(uid)),
+  };
+}
+
 /** Looks at one mailbox: what has gone from it, what changed in it, and what is new in it. */
 async function look(round: Round, box: Box): Promise<Looked | null> {
-  const { imap, account } = round;
+  const { imap } = round;
   const state = await imap.state(box.path);
   if (isSame(box, state)) return null;
   await select(round, box);
@@ -74,20 +110,19 @@ async function look(round: Round, box: Box): Promise<Looked | null> {
   // What changes while it is being taken in, over a kill too, is asked for from where it was begun.
   if (before !== box) await note(round, box, { ...state, nextUid: 0, messages: 0 }, false);
   const known = new Map((await readPlaced(round, box)).map(({ uid, message }) => [uid, messageId(message)]));
-  let fresh: number[];
-  if (onlyGrew(before, state) && !isOther) {
-    const grown = state.nextUid === before.nextUid ? [] : await imap.flags(`${before.nextUid}:*`, 0);
-    // "*" is the last message, new or not.
-    fresh = grown.map(({ uid }) => uid).filter((uid) => uid >= before.nextUid && !known.has(uid));
-  } else {
-    const all = await imap.uids(account.since === null ? null : new Date(account.since));
-    const there = new Set(all);
-    const gone = [...known.keys()].filter((uid) => !there.has(uid));
-    if (gone.length > 0) await loosen(round, box, gone);
-    for (const uid of gone) known.delete(uid);
-    fresh = all.filter((uid) => !known.has(uid));
+  const isChanged = state.modseq === 0 || before.modseq !== state.modseq;
+  const changes = isChanged && known.size > 0 ? await imap.changes(before.modseq) : { flags: [], gone: null };
+  let fresh: readonly number[];
+  if (onlyGrew(before, state) && !isOther)
+    fresh =
+      state.nextUid === before.nextUid ? [] : (await uidsFrom(round, before.nextUid)).filter((uid) => !known.has(uid));
+  else {
+    const found = (await told(round, before, state, known, changes.gone)) ?? (await compared(round, known));
+    if (found.gone.length > 0) await loosen(round, box, found.gone);
+    for (const uid of found.gone) known.delete(uid);
+    fresh = found.fresh;
   }
-  if (state.modseq === 0 || before.modseq !== state.modseq) await changedFlags(round, before, known);
+  await changedFlags(round, before, known, changes.flags);
   const modseq = before !== box ? state.modseq : before.modseq;
   return { box: { ...before, validity: state.validity, modseq }, state, fresh };
 }
