@@ -38,6 +38,7 @@ const ROOMS = {
   text: "src/core/text",
   thread: "src/core/thread",
   sync: "src/core/sync",
+  archive: "src/core/archive",
   when: "src/core/when",
   run: "src/server/run",
   search: "src/server/search",

@@ -1,3 +1,4 @@
+import { readFile } from "node:fs/promises";
 import type { Page } from "@playwright/test";
 import { counted, expect, notice, openBench, test } from "./app";
 
@@ -119,4 +120,26 @@ test("an mbox comes in by upload, with progress and what could not come in; the 
   await page.getByRole("link", { name: "Import" }).click();
   await page.getByLabel("File").setInputFiles(file);
   await expect(page.locator("[data-job='own.mbox']").first()).toContainText("3 were here already", { timeout: 20_000 });
+});
+
+test("everything is exported as one file, and brought in again it changes nothing", async ({ page, app }) => {
+  await openBench(page, app);
+  await page.keyboard.press("d");
+  await expect.poll(() => app.count("folder=Trash")).toBe(1);
+  const messages = await app.count("");
+  await page.getByRole("link", { name: "Import" }).click();
+  const coming = page.waitForEvent("download");
+  await page.getByRole("link", { name: "Export everything" }).click();
+  const file = await coming;
+  expect(file.suggestedFilename()).toMatch(/^tachyne-\d{4}-\d\d-\d\d\.zip$/);
+  await page.getByLabel("File").setInputFiles({
+    name: "everything.zip",
+    mimeType: "application/zip",
+    buffer: await readFile(await file.path()),
+  });
+  const job = page.locator("[data-job='everything.zip']").first();
+  await expect(job).toHaveAttribute("data-state", "done", { timeout: 60_000 });
+  await expect(job).toContainText(/0 added, [\d,]+ were here already/);
+  expect(await app.count("")).toBe(messages);
+  expect(await app.count("folder=Trash")).toBe(1);
 });

@@ -20,6 +20,7 @@ const CORE: Record<string, readonly string[]> = {
   mail: ["id", "narrow", "text"],
   thread: ["id"],
   sync: ["id", "change", "place"],
+  archive: ["id", "change", "place"],
   columns: ["id", "change", "narrow"],
   pass: ["narrow"],
   list: ["id", "columns", "narrow", "thread", "when"],

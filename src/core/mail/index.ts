@@ -1,5 +1,6 @@
 export { readMailDate } from "./date";
 export { textOfHtml } from "./html";
+export { mailFileOf, withoutTop, type MailFile, type MailFlags } from "./maildir";
 export { MboxSplitter, mboxEntry, MOST_MESSAGE_BYTES, type MboxItem, type MboxProblem } from "./mbox";
 export {
   flawText,

@@ -55,6 +55,7 @@ export {
 export { changeIdentity, createIdentity, deleteIdentity, listIdentities } from "./identities";
 export { changeOutgoing, listOutgoing } from "./outgoing";
 export { changeTemplate, createTemplate, deleteTemplate, listTemplates } from "./templates";
+export { exportAll } from "./archive";
 export { changePass, createPass, deletePass, listPasses, readPass } from "./passes";
 export {
   changeAccount,

@@ -1,11 +1,14 @@
-import { personId } from "@/core/id";
-import { MboxSplitter, MOST_MESSAGE_BYTES, type MboxItem } from "@/core/mail";
-import type { Database } from "../db";
-import { inTurn } from "../run";
+import { personId, type PersonId } from "@/core/id";
+import { TRAIT } from "@/core/narrow";
+import { folderFor } from "@/core/place";
+import type { Database, Transaction } from "../db";
+import { inTurn, placeFor, readDirectory } from "../run";
+import { bringNames, bringThings, itemsOf, openArchive, openPacked, restoreStates, type Incoming } from "./archive";
+import { messagesOf } from "./messages-of";
 import type { ParsedItem } from "./parse-worker";
 import type { ParsePool } from "./pool";
 import { fileOf, MOST_PROBLEMS, type JobRow, type Problem } from "./rows";
-import { intoOf, takeIn } from "./take-in";
+import { intoOf, takeIn, type Good } from "./take-in";
 
 /** Messages parsed at a time by a thread, and taken in by one transaction. */
 const BATCH = 400;
@@ -14,71 +17,39 @@ const BATCH_BYTES = 8 * 1024 * 1024;
 /** Batches under way for each thread: enough that none waits while another is written. */
 const AHEAD = 2;
 
-const PROBLEM_TEXT = {
-  "before-first-message": "These bytes stand before the first message and belong to none.",
-  "too-large": `The message is larger than ${MOST_MESSAGE_BYTES / 1024 / 1024} MB.`,
-} as const;
-
+/** Messages for one place. */
 interface Batch {
-  readonly items: readonly MboxItem[];
+  readonly items: readonly Incoming[];
   readonly parsed: Promise<readonly ParsedItem[]>;
   readonly problems: readonly Problem[];
   /** The file is taken in up to here once the batch is. */
   readonly end: number;
 }
 
-/** The messages of a file: an mbox when it begins like one, else one message. */
-async function* messagesOf(
-  file: AsyncIterable<Uint8Array>,
-  offset: number,
-  note: (problem: Problem) => void,
-): AsyncGenerator<MboxItem> {
-  let splitter: MboxSplitter | null = null;
-  let single: Uint8Array[] = [];
-  let noted = 0;
-  const pass = function* (items: Iterable<MboxItem>) {
-    yield* items;
-    for (; splitter && noted < splitter.problems.length; noted++) {
-      const problem = splitter.problems[noted]!;
-      note({ offset: problem.offset, reason: PROBLEM_TEXT[problem.reason] });
-    }
-  };
-  for await (const chunk of file) {
-    if (!splitter && single.length === 0 && (offset > 0 || looksLikeMbox(chunk))) splitter = new MboxSplitter(offset);
-    if (splitter) yield* pass(splitter.push(chunk));
-    else if (single.reduce((sum, piece) => sum + piece.length, 0) + chunk.length > MOST_MESSAGE_BYTES) {
-      note({ offset: 0, reason: PROBLEM_TEXT["too-large"] });
-      return;
-    } else single.push(chunk);
-  }
-  if (splitter) yield* pass(splitter.finish());
-  else if (single.length > 0) {
-    const raw = new Uint8Array(Buffer.concat(single));
-    single = [];
-    yield { offset: 0, end: raw.length, raw };
-  }
+/** Where the messages of a batch go: to the place of the role, or of the name, where they bring one along. */
+async function folderOf(tx: Transaction, person: PersonId, job: JobRow, place: Incoming["place"]): Promise<number> {
+  if (place === null) return job.folder;
+  const known = place.role === null ? undefined : folderFor(await readDirectory(tx, person), place.role);
+  return known?.id ?? placeFor(tx, person, place.path);
 }
 
-/**
- * Some mailbox files begin with empty lines, or with rubbish: what begins with a header field is one message,
- * anything else that has a separator line is a mailbox.
- */
-function looksLikeMbox(chunk: Uint8Array): boolean {
-  const text = Buffer.from(chunk.subarray(0, 64 * 1024)).toString("latin1");
-  if (/^\s*From /.test(text)) return true;
-  return !/^[!-9;-~]+:/.test(text) && /\nFrom [^\n]{0,400}\d:\d\d[^\n]{0,60}\r?\n/.test(text);
+/** What a source says is less than what is known beside it. */
+function goodOf(parsed: ParsedItem, { raw, flags, line }: Incoming): Good {
+  const said = flags ?? (line && { read: line.read, flagged: line.flag !== null, answered: line.answered });
+  if (!said) return { ...parsed, raw };
+  const traits = parsed.parsed.traits | (said.answered ? TRAIT.answered : 0);
+  return { ...parsed, raw, parsed: { ...parsed.parsed, read: said.read, flagged: said.flagged, traits } };
 }
 
 async function commit(db: Database, job: JobRow, batch: Batch): Promise<void> {
   const parsed = await batch.parsed;
-  await inTurn(db, personId(job.person), async (tx, seq) => {
-    const into = await intoOf(tx, personId(job.person), job.folder, 0);
-    const { added, doubles } = await takeIn(
-      tx,
-      seq,
-      into,
-      parsed.map((item, i) => ({ ...item, raw: batch.items[i]!.raw })),
-    );
+  const person = personId(job.person);
+  await inTurn(db, person, async (tx, seq) => {
+    const folder = await folderOf(tx, person, job, batch.items[0]!.place);
+    const into = await intoOf(tx, person, folder, 0);
+    const goods = parsed.map((item, i) => goodOf(item, batch.items[i]!));
+    const { added, doubles, ids } = await takeIn(tx, seq, into, goods);
+    await restoreStates(tx, job, into.folder, batch.items, ids);
     // The place in the file moves in the same transaction: whatever happens, nothing comes in twice or not at all.
     await tx`
       update job set position = ${batch.end}, added = added + ${added}, doubles = doubles + ${doubles},
@@ -88,6 +59,31 @@ async function commit(db: Database, job: JobRow, batch: Batch): Promise<void> {
   });
 }
 
+/** What is in a job's file, from where it stopped, and what is to be done once all of it is in. */
+async function contentsOf(db: Database, job: JobRow, note: (problem: Problem) => void) {
+  const packed = await openPacked(db, job.id);
+  if (!packed) {
+    const items = async function* (): AsyncGenerator<Incoming> {
+      for await (const { raw, end } of messagesOf(fileOf(db, job.id, job.position), job.position, note))
+        yield { raw, end, place: null, flags: null, line: null, nth: 1 };
+    };
+    return { items: items(), finish: () => Promise.resolve() };
+  }
+  const opened = await openArchive(packed);
+  // How far it is, is said of what is in it.
+  await db.sql`update job set total = ${opened.total} where id = ${job.id}`;
+  const { manifest } = opened;
+  if (manifest) await bringNames(db, personId(job.person), manifest);
+  return {
+    items: itemsOf(packed, opened, job.position, note),
+    finish: async (tx: Transaction) => {
+      if (manifest) await bringThings(tx, job, manifest);
+    },
+  };
+}
+
+const isElsewhere = (a: Incoming["place"], b: Incoming["place"]): boolean => a?.path !== b?.path || a?.role !== b?.role;
+
 /**
  * Runs an import to its end, from where it stopped. Parsing is ahead of writing by a few batches; the file is
  * never held whole.
@@ -96,10 +92,10 @@ export async function runImport(db: Database, job: JobRow, pool: ParsePool): Pro
   await db.sql`update job set state = 'running' where id = ${job.id}`;
   const now = new Date();
   const under: Batch[] = [];
-  let items: MboxItem[] = [];
+  let items: Incoming[] = [];
   let problems: Problem[] = [];
   let bytes = 0;
-  const start = () => {
+  const start = async () => {
     const parsed = pool.parse(
       items.map((item) => item.raw),
       now,
@@ -108,19 +104,19 @@ export async function runImport(db: Database, job: JobRow, pool: ParsePool): Pro
     parsed.catch(() => {});
     under.push({ items, parsed, problems, end: items.at(-1)!.end });
     [items, problems, bytes] = [[], [], 0];
+    if (under.length > pool.size * AHEAD) await commit(db, job, under.shift()!);
   };
-  for await (const item of messagesOf(fileOf(db, job.id, job.position), job.position, (problem) =>
-    problems.push(problem),
-  )) {
+  const contents = await contentsOf(db, job, (problem) => problems.push(problem));
+  for await (const item of contents.items) {
+    if (items.length > 0 && isElsewhere(items[0]!.place, item.place)) await start();
     items.push(item);
     bytes += item.raw.length;
-    if (items.length < BATCH && bytes < BATCH_BYTES) continue;
-    start();
-    if (under.length > pool.size * AHEAD) await commit(db, job, under.shift()!);
+    if (items.length >= BATCH || bytes >= BATCH_BYTES) await start();
   }
-  if (items.length > 0) start();
+  if (items.length > 0) await start();
   for (const batch of under) await commit(db, job, batch);
-  await db.sql.begin(async (tx) => {
+  await inTurn(db, personId(job.person), async (tx) => {
+    await contents.finish(tx);
     await tx`
       update job set state = 'done', position = total, finished_at = now(), problems = problems || ${JSON.stringify(problems)}::text::jsonb
       where id = ${job.id}`;

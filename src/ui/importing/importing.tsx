@@ -4,7 +4,7 @@ import { useRef, useState } from "react";
 import type { JobShape } from "@/core/api";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText, sizeText } from "../parts/words";
-import { upload } from "../state/api";
+import { EVERYTHING, upload } from "../state/api";
 import { jobs as jobsRead, reads } from "../state/reads";
 import { useView } from "../state/store";
 
@@ -92,8 +92,9 @@ export function Importing() {
       </header>
       <div className="max-w-2xl px-[18px] py-4">
         <p className="text-ink-2">
-          Mail comes in from mbox files of any size and from eml files. The same file twice makes no doubles, and an
-          import that was cut off goes on by itself.
+          Mail comes in from mbox and eml files, from a zip or tar of them or of a Maildir with its folders, and from
+          what “everything” below has made. The same file twice makes no doubles, and an import that was cut off goes on
+          by itself.
         </p>
         <div className="mt-4 flex flex-wrap items-end gap-4">
           <label className="flex flex-col gap-1 text-[13px]">
@@ -116,7 +117,7 @@ export function Importing() {
               ref={file}
               type="file"
               multiple
-              accept=".mbox,.eml,.mbx,application/mbox,message/rfc822,*/*"
+              accept=".mbox,.eml,.mbx,.zip,.tar,.tgz,.gz,application/mbox,message/rfc822,*/*"
               onChange={(event) => void send(event.target.files)}
               className="rounded-sm border border-edge bg-sheet px-2 py-1"
             />
@@ -132,6 +133,20 @@ export function Importing() {
             {trouble}
           </p>
         )}
+        <h2 className="mt-6 text-[13px] font-semibold text-ink-2">Take it with you</h2>
+        <p className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-2 text-ink-2">
+          <a
+            href={EVERYTHING}
+            download
+            className="rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px] text-ink"
+          >
+            Export everything
+          </a>
+          <span className="min-w-0 flex-1 basis-64">
+            A zip with the mail of each folder as mbox, and labels, markers, flags, notes, dates, tasks and contacts
+            beside it. Chosen above, here or elsewhere, it brings all of them back.
+          </span>
+        </p>
         <h2 className="mt-6 text-[13px] font-semibold text-ink-2">Imports</h2>
         {jobs.length === 0 ? <p className="mt-1 text-[13px] text-ink-2">None yet.</p> : null}
         <ul>

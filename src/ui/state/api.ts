@@ -20,6 +20,8 @@ export class Failed extends Error {
 }
 
 const BASE = "/api/v1";
+/** Where everything is exported from. */
+export const EVERYTHING = `${BASE}/archive`;
 /** A server that says nothing for so long is as good as away. */
 const PATIENCE_MS = 30_000;
 

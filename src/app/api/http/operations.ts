@@ -98,6 +98,12 @@ export const OPERATIONS: readonly Operation[] = [
   },
   {
     method: "get",
+    path: "/archive",
+    summary: "Everything: mail by folder as mbox, what was decided about it, tasks and contacts",
+    media: "application/zip",
+  },
+  {
+    method: "get",
     path: "/events",
     summary: "Everything written, as it is written",
     query: { after: "seq" },

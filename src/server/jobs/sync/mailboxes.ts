@@ -1,9 +1,8 @@
-import { folderId, type FolderId } from "@/core/id";
-import { folderFor, folderNamed, readPath, type Directory, type Folder } from "@/core/place";
+import type { FolderId } from "@/core/id";
+import { folderFor, folderNamed, type Directory, type Folder } from "@/core/place";
 import type { Transaction } from "../../db";
 import { Refused, type RemoteMailbox } from "../../gateway";
-import { inTurn, readDirectory, settleNames } from "../../run";
-import { tell } from "../../store";
+import { inTurn, makePlace, placeName, readDirectory } from "../../run";
 import { boxesOf, type Box, type Round } from "./context";
 
 /** Mailboxes of the server and places of the person's: which is which. */
@@ -11,34 +10,6 @@ import { boxesOf, type Box, type Round } from "./context";
 /** Letters that are being written, and those on their way, are here only. */
 const HERE_ONLY = new Set(["drafts", "outbox"]);
 export const isMirrored = ({ role }: Pick<Folder, "role">): boolean => role === null || !HERE_ONLY.has(role);
-
-async function makePlace(tx: Transaction, round: Round, path: string): Promise<FolderId> {
-  const { person } = round.account;
-  const [row] = await tx<{ id: number }[]>`insert into folder (person, path) values (${person}, ${path}) returning id`;
-  await settleNames(tx, person);
-  await tell(tx, person, "settings");
-  return folderId(row!.id);
-}
-
-/** A name as places may have it. */
-function placeName(place: string): string {
-  const read = readPath(place);
-  if (read.ok) return read.path;
-  const plain = readPath(
-    place
-      .split("/")
-      .map((part) =>
-        part
-          .replace(/[\p{Cc}]/gu, " ")
-          .trim()
-          .slice(0, 60),
-      )
-      .filter(Boolean)
-      .slice(0, 8)
-      .join("/"),
-  );
-  return plain.ok ? plain.path : "Mail";
-}
 
 /** The place a mailbox is: of its role, of its name, or a new one. One that another mailbox is already is not given twice. */
 async function placeFor(
@@ -54,7 +25,7 @@ async function placeFor(
   if (free) return free.id;
   let name = path;
   for (let n = 2; folderNamed(directory, name); n++) name = `${path} ${n}`;
-  return makePlace(tx, round, name);
+  return makePlace(tx, round.account.person, name);
 }
 
 /** Brings the list of mailboxes up to date. Messages of a mailbox that is gone are looked for elsewhere. */

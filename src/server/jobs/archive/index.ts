@@ -1,0 +1,3 @@
+export { itemsOf, openArchive, type Incoming } from "./items";
+export { openPacked } from "./packed";
+export { bringNames, bringThings, restoreStates } from "./restore";
