@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { parseArgs } from "node:util";
 import { build } from "./build.mjs";
 import { startCluster } from "./setup/cluster.mjs";
+import { ensureMailServer } from "./setup/mail-server.mjs";
 import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
 import { main, Trouble } from "./setup/say.mjs";
 
@@ -25,6 +26,7 @@ await main(async () => {
   if (!/^\d{5,8}$/.test(values.messages)) throw new Trouble("--messages takes a number from 10000 on");
   await ensurePackages();
   await ensureChromium();
+  await ensureMailServer();
   await build();
   const home = mkdtempSync("/var/tmp/tachyne-bench-");
   const cluster = await startCluster(home);

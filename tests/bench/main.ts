@@ -6,6 +6,7 @@ import { migrateDatabase, openDatabase } from "@/server/db";
 import { ensureSimulated } from "@/server/gateway";
 import { ParsePool } from "@/server/jobs";
 import { inTurn } from "@/server/run";
+import { accountFigures } from "./accounts";
 import { browserFigures } from "./browser";
 import { columnFigures } from "./columns";
 import { say, tableOf } from "./figures";
@@ -73,6 +74,26 @@ const browser = await browserFigures(url, MESSAGES, [
   { what: "removing", narrow: `read date>=${await dayOf("s.bits & 1 = 1")}` },
 ]);
 figures.push(...browser.figures);
+
+// A mailbox with nothing in it but what its server has.
+await sql`drop database if exists bench_accounts`;
+await sql`create database bench_accounts`;
+const other = new URL(url);
+other.pathname = "/bench_accounts";
+await migrateDatabase(other.href, migrations);
+const empty = openDatabase(other.href, 8);
+const { person: second } = await begin(empty, {
+  name: "x",
+  address: "x@post.example",
+  aliases: [],
+  zone: "Europe/Zurich",
+  folders: [],
+  labels: [],
+});
+figures.push(
+  ...(await accountFigures({ db: empty, person: personId(second), zone: "Europe/Zurich" }, worker, cpus().length)),
+);
+await empty.close();
 
 const [version] = await sql<{ v: string }[]>`select current_setting('server_version') as v`;
 const machine = `${cpus().length} × ${cpus()[0]?.model ?? "?"}, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.versions.node}, PostgreSQL ${version?.v}`;

@@ -62,6 +62,16 @@ export class Sides {
     return this.keeper.see(account!, new Date((this.clock += 2 * MINUTE)));
   }
 
+  /** The job process as it runs, while the minute does not pass in which a server is asked for nothing. */
+  async live(isSo: () => Promise<boolean>): Promise<void> {
+    const end = Date.now() + 30_000;
+    while (!(await isSo())) {
+      if (Date.now() > end) throw new Error("it did not come to be so");
+      await this.keeper.seeToAll(new Date(this.clock));
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    }
+  }
+
   /** Another job process goes on, as after a kill: nothing of the first one's memory is left. */
   async another(): Promise<void> {
     void this.keeper.close();

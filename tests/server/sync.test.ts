@@ -109,6 +109,22 @@ describe("what another program does", () => {
     expect(actors.map(({ actor }) => actor)).toEqual(["server"]);
   });
 
+  test("what changes between the look at the inbox and the watch on it is not left for the next minute", async () => {
+    await sides.fill(1);
+    await sides.connect();
+    await sides.see();
+    await sides.bare.select("INBOX");
+    let flagged: Promise<string> | null = null;
+    // The inbox is looked at first: by the time the trash is, it has been.
+    service.wire.translate = (said) => {
+      if (/STATUS "?Trash/.test(said)) flagged ??= sides.bare.run("STORE 1 +FLAGS (\\Flagged)");
+      return said;
+    };
+    await sides.see();
+    await flagged;
+    await sides.live(async () => (await sides.byId(1)).bits === 8);
+  });
+
   test("what has gone is heard of without looking through all that is left (QRESYNC)", async () => {
     await sides.fill(6);
     await sides.connect();

@@ -45,11 +45,19 @@ async function write(
  * What programs write by themselves is no answer.
  */
 export async function noteAnswers(tx: Transaction, person: PersonId, arrived: readonly number[]): Promise<number> {
+  // From the threads to their messages to their states: no index stands on what is decided about messages.
   const rows = await tx<{ message: MessageId }[]>`
-    select s.message from message_state s join message m on m.person = s.person and m.id = s.message
-    where s.person = ${person} and s.await_until is not null and m.thread in (
-      select n.thread from message n where n.person = ${person} and n.id = any(${listOf(arrived)}::text::bigint[])
-        and n.traits & ${TRAIT.mine | TRAIT.automatic | TRAIT.bounce} = 0)`;
+    with new as materialized (select id from unnest(${listOf(arrived)}::text::bigint[]) id),
+    met as materialized (
+      select distinct n.thread from new join message n on n.person = ${person} and n.id = new.id
+      where n.traits & ${TRAIT.mine | TRAIT.automatic | TRAIT.bounce} = 0),
+    older as materialized (
+      select m.id from met cross join lateral (
+        select o.id from message o where o.person = ${person} and o.thread = met.thread offset 0) m
+      where not exists (select from new where new.id = m.id))
+    select s.message from older cross join lateral (
+      select x.message, x.await_until from message_state x where x.person = ${person} and x.message = older.id offset 0) s
+    where s.await_until is not null`;
   if (rows.length === 0) return 0;
   const states = await readStates(
     tx,

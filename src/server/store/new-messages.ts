@@ -31,7 +31,8 @@ export async function reserve(
 ): Promise<number[]> {
   if (count === 0) return [];
   const rows = await tx<{ id: number }[]>`
-    select nextval(pg_get_serial_sequence(${table}, 'id')) as id from generate_series(1, ${count})`;
+    with of as materialized (select pg_get_serial_sequence(${table}, 'id')::regclass as sequence)
+    select nextval(of.sequence) as id from of, generate_series(1, ${count})`;
   return rows.map((row) => row.id);
 }
 

@@ -305,15 +305,24 @@ export class Imap {
   /** @param id a Message-ID with its brackets @returns UIDs in the open mailbox */
   withMessageId = (id: string): Promise<number[]> => this.search({ header: { "message-id": id } });
 
-  /** Lets the server say by itself when something of a mailbox changes, until the next command. */
-  async watch(path: string): Promise<void> {
-    if (this.isWatching) return;
+  /**
+   * Lets the server say by itself when something of a mailbox changes, until the next command.
+   * @returns how the mailbox is from where on it is watched; null where it was being watched already
+   */
+  async watch(path: string): Promise<MailboxState | null> {
+    if (this.isWatching) return null;
     this.isWatching = true;
-    await this.select(path);
+    const box = await this.ask(() => this.client.mailboxOpen(path));
     // It ends with the next command, or with the connection.
     void this.client
       .idle()
       .catch(() => undefined)
       .finally(() => (this.isWatching = false));
+    return {
+      validity: Number(box.uidValidity ?? 0),
+      nextUid: box.uidNext ?? 0,
+      modseq: Number(box.highestModseq ?? 0),
+      messages: box.exists,
+    };
   }
 }

@@ -79,8 +79,8 @@ async function loosenLeft(round: Round, box: Box, heads: readonly RemoteHead[]):
     const gone = some.filter(({ uid }) => !there.has(uid)).map(({ uid }) => uid);
     if (gone.length > 0)
       await db.sql`
-        update placement set uid = null
-        where person = ${account.person} and mailbox = ${mailbox} and uid = any(${listOf(gone)}::text::bigint[])`;
+        update placement p set uid = null from unnest(${listOf(gone)}::text::bigint[]) as w(uid)
+        where p.person = ${account.person} and p.mailbox = ${mailbox} and p.uid = w.uid`;
   }
   await select(round, box);
 }
@@ -270,7 +270,8 @@ function* pieces(heads: readonly RemoteHead[]): Generator<readonly RemoteHead[]>
 /** What of a piece is placed already was taken in by another process. */
 async function missing({ db, account }: Round, box: Box, uids: readonly number[]): Promise<number[]> {
   const rows = await db.sql<{ uid: number }[]>`
-    select uid from placement where person = ${account.person} and mailbox = ${box.id} and uid = any(${listOf(uids)}::text::bigint[])`;
+    select p.uid from unnest(${listOf(uids)}::text::bigint[]) as w(uid)
+      join placement p on p.person = ${account.person} and p.mailbox = ${box.id} and p.uid = w.uid`;
   const there = new Set(rows.map(({ uid }) => uid));
   return uids.filter((uid) => !there.has(uid));
 }

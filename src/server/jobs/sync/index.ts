@@ -12,11 +12,12 @@ import {
 } from "../../gateway";
 import { tell } from "../../store";
 import { underLock } from "../lock";
+import type { ParsedItem } from "../parse-worker";
 import type { ParsePool } from "../pool";
 import { boxesOf, say, Stopped, type Round } from "./context";
 import { fileDrafts, hasDrafts } from "./drafts";
 import { matchMailboxes } from "./mailboxes";
-import { pull } from "./pull";
+import { looksSame, pull } from "./pull";
 import { hasDue, pushDue } from "./push";
 import { fileSent } from "./sent";
 
@@ -38,15 +39,16 @@ interface Line {
 /** @param looks whether the server is asked what changed; a cut connection is, before anything else is done */
 async function doRound(round: Round, looks: boolean): Promise<number> {
   const { db, account } = round;
-  const boxes = await (looks ? matchMailboxes(round) : boxesOf(round));
-  const count = looks ? await pull(round, boxes) : 0;
+  const count = looks ? await pull(round, await matchMailboxes(round)) : 0;
   await pushDue(round);
   await fileSent(round);
   await fileDrafts(round);
   await say(round, null);
   await noteWell(db.sql, account);
-  const [inbox] = boxes;
-  if (inbox) await round.imap.watch(inbox.path);
+  const [inbox] = await boxesOf(round);
+  const seen = inbox ? await round.imap.watch(inbox.path) : null;
+  // What happened between the look at it and now, nobody tells.
+  if (inbox && seen && !looksSame(inbox, seen)) round.again();
   return count;
 }
 
@@ -97,7 +99,14 @@ export class AccountKeeper {
   async see(account: ServerAccount, now: Date): Promise<number | null> {
     const { person, id } = account;
     let pool: ParsePool | null = null;
-    const parse = (raws: readonly Uint8Array[]) => (pool ??= this.startPool()).parse(raws, now);
+    // A piece is parsed by all threads: the next one waits for it.
+    const parse = async (raws: readonly Uint8Array[]) => {
+      const { size } = (pool ??= this.startPool());
+      const share = Math.max(1, Math.ceil(raws.length / size));
+      const parts: Promise<readonly ParsedItem[]>[] = [];
+      for (let at = 0; at < raws.length; at += share) parts.push(pool.parse(raws.slice(at, at + share), now));
+      return (await Promise.all(parts)).flat();
+    };
     try {
       const looks = this.looks(account, now);
       const line = await this.lineTo(account);

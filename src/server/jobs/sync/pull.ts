@@ -24,9 +24,11 @@ const readPlaced = ({ db, account }: Round, box: Box) =>
 
 /** Where messages were is not known any more: they are looked for, here and elsewhere. */
 const loosen = ({ db, account }: Round, box: Box, uids: readonly number[] | null) =>
-  db.sql`
-    update placement set uid = null where person = ${account.person} and mailbox = ${box.id} and uid is not null
-      and (${uids === null} or uid = any(${listOf(uids ?? [])}::text::bigint[]))`;
+  uids === null
+    ? db.sql`update placement set uid = null where person = ${account.person} and mailbox = ${box.id} and uid is not null`
+    : db.sql`
+        update placement p set uid = null from unnest(${listOf(uids)}::text::bigint[]) as w(uid)
+        where p.person = ${account.person} and p.mailbox = ${box.id} and p.uid = w.uid`;
 
 const note = (
   { db, account }: Round,
@@ -38,14 +40,15 @@ const note = (
     update mailbox set validity = ${validity}, next_uid = ${nextUid}, modseq = ${modseq}, messages = ${messages}, is_whole = ${isWhole}
     where person = ${account.person} and id = ${box.id}`;
 
-/** Nothing of it has changed since it was taken in. A server that counts no changes has to be looked through. */
-const isSame = (box: Box, state: MailboxState): boolean =>
-  box.isWhole &&
-  state.modseq > 0 &&
+/** Nothing that the server counts has changed since it was taken in. */
+export const looksSame = (box: Box, state: MailboxState): boolean =>
   box.validity === state.validity &&
   box.nextUid === state.nextUid &&
   box.modseq === state.modseq &&
   box.messages === state.messages;
+
+/** Nothing of it has changed. A server that counts no changes has to be looked through. */
+const isSame = (box: Box, state: MailboxState): boolean => box.isWhole && state.modseq > 0 && looksSame(box, state);
 
 /** As many more messages as UIDs were given since: then each of them is new, and none has gone. */
 const onlyGrew = (box: Box, state: MailboxState): boolean =>
@@ -165,8 +168,11 @@ async function missed(round: Round, gone: readonly MessageId[]): Promise<void> {
     const trash = folderFor({ folders, labels: [], markers: [] }, "trash");
     const states = await readStates(tx, account.person, gone);
     await tx`
-      delete from placement where person = ${account.person} and uid is null and message = any(${listOf(gone)}::text::bigint[])`;
-    await tx`delete from due where person = ${account.person} and message = any(${listOf(gone)}::text::bigint[])`;
+      delete from placement p using unnest(${listOf(gone)}::text::bigint[]) as w(message)
+      where p.person = ${account.person} and p.uid is null and p.message = w.message`;
+    await tx`
+      delete from due d using unnest(${listOf(gone)}::text::bigint[]) as w(message)
+      where d.person = ${account.person} and d.message = w.message`;
     const edits = new Map<MessageId, readonly MessageEdit[]>();
     if (trash)
       for (const [id, state] of states)

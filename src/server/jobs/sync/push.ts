@@ -89,7 +89,9 @@ async function record(
   const gone = done.filter(({ ours }) => ours === null).map(({ due }) => due.message);
   await round.db.sql.begin(async (tx) => {
     await place(tx, round, placed);
-    await tx`delete from placement where person = ${round.account.person} and message = any(${listOf(gone)}::text::bigint[])`;
+    await tx`
+      delete from placement p using unnest(${listOf(gone)}::text::bigint[]) as w(message)
+      where p.person = ${round.account.person} and p.message = w.message`;
   });
   await settle(
     round,

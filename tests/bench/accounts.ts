@@ -1,0 +1,120 @@
+import { randomBytes, randomUUID } from "node:crypto";
+import { createAccount, runMacro, type Context } from "@/server/act";
+import { runId } from "@/core/id";
+import { Imap, serverAccounts } from "@/server/gateway";
+import { AccountKeeper, ParsePool } from "@/server/jobs";
+import { generate } from "../../demo/generate";
+import type { BareImap } from "../fixtures/bare-imap";
+import { PASSWORD, startMailService } from "../fixtures/mail-service";
+import { median, say, timed, type Figure } from "./figures";
+
+/** A mail server on loopback, against a client that does the same there and keeps nothing. */
+
+const USER = "bench";
+const MESSAGES = 10_000;
+const PIECE = 500;
+const MINUTE = 60_000;
+const FLAGGED = 15;
+
+/** The same parts, over the same library, thrown away. */
+async function fetchAll(servers: Parameters<typeof Imap.open>[0]): Promise<void> {
+  const line = await Imap.open(servers, PASSWORD);
+  await line.select("INBOX");
+  const uids = await line.uids(null);
+  await line.heads(uids);
+  for (let at = 0; at < uids.length; at += PIECE) await line.messages(uids.slice(at, at + PIECE));
+  await line.close();
+}
+
+/** From a flag that another program sets until it is here, over IDLE. */
+async function flagsSeen({ db, person }: Context, keeper: AccountKeeper, bare: BareImap): Promise<number> {
+  const times: number[] = [];
+  await bare.select("INBOX");
+  for (let n = 1; n <= FLAGGED; n++)
+    times.push(
+      await timed(async () => {
+        await bare.run(`STORE ${n} +FLAGS (\\Flagged)`);
+        for (let seen = false; !seen;) {
+          await keeper.seeToAll(new Date());
+          await new Promise((resolve) => setTimeout(resolve, 5));
+          const [row] = await db.sql<{ count: number }[]>`
+            select count(*)::int as count from message_state where person = ${person} and bits & 8 <> 0 and folder in (
+              select id from folder where person = ${person} and role = 'inbox')`;
+          seen = row!.count >= n;
+        }
+      }),
+    );
+  return median(times);
+}
+
+/** @param context of a mailbox with nothing else in it */
+export async function accountFigures(context: Context, worker: string, threads: number): Promise<Figure[]> {
+  say(`a mail server with ${MESSAGES.toLocaleString("en")} messages`);
+  process.env.TACHYNE_KEY ??= randomBytes(32).toString("base64");
+  const { db, person } = context;
+  const service = await startMailService([USER]);
+  const bare = await service.bare(USER);
+  for (const { raw } of generate({ messages: MESSAGES, seed: 8, now: new Date() }))
+    await bare.append("INBOX", Buffer.from(raw).toString("latin1"));
+  const servers = { ...service.servers(USER), imap: { ...service.servers(USER).imap, port: service.imap.port } };
+  await fetchAll(servers);
+  const floorMs = await timed(() => fetchAll(servers));
+  const keeper = new AccountKeeper(
+    db,
+    () => new ParsePool(worker, threads),
+    () => {},
+  );
+  let clock = Date.now();
+  const see = async () => {
+    const [account] = await serverAccounts(db.sql, person, null);
+    await keeper.see(account!, new Date((clock += 2 * MINUTE)));
+  };
+  await createAccount(context, {
+    name: "",
+    address: "bench@post.example",
+    servers,
+    secret: PASSWORD,
+    since: null,
+    without: [],
+  });
+  const firstMs = await timed(see);
+
+  say("10,000 moves, and what another program does");
+  const run = {
+    macro: { name: "Archive", steps: [{ do: "archive" as const }] },
+    answers: {},
+    at: new Date().toISOString(),
+  };
+  const folder = (role: string) => `select id from folder where person = ${person} and role = '${role}'`;
+  const inbox = await db.sql<{ id: number }[]>`
+    select message as id from message_state where person = ${person} and folder = (${db.sql.unsafe(folder("inbox"))})`;
+  await runMacro(context, { id: runId(randomUUID()), target: { ids: inbox.map(({ id }) => id) }, ...run });
+  const movesMs = await timed(see);
+  await bare.select("Archive");
+  const bareMs = await timed(() => bare.run('UID MOVE 1:* "Junk"'));
+  for (const { raw } of generate({ messages: FLAGGED, seed: 9, now: new Date() }))
+    await bare.append("INBOX", Buffer.from(raw).toString("latin1"));
+  await see();
+  const seenMs = await flagsSeen(context, keeper, bare);
+  await keeper.close();
+  bare.close();
+  await service.end();
+  const many = MESSAGES.toLocaleString("en");
+  return [
+    {
+      what: `first synchronisation of ${many} messages`,
+      ms: firstMs,
+      floor: "fetching the same parts",
+      floorMs,
+      budget: null,
+    },
+    {
+      what: `${many} moves until the server has them`,
+      ms: movesMs,
+      floor: "the same by a bare client",
+      floorMs: bareMs,
+      budget: null,
+    },
+    { what: "a flag on the server until it is here", ms: seenMs, floor: "two seconds", floorMs: 2000, budget: 1 },
+  ];
+}
