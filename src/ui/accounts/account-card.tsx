@@ -27,8 +27,8 @@ function Progress({ done, total, atMs }: Pick<AccountShape, "done" | "total"> & 
   const speed = (1000 * (done - first.done)) / Math.max(1, atMs - first.atMs);
   return (
     <p className="flex items-center gap-2">
-      <progress value={done} max={total} aria-label="Progress" className="h-1.5 w-40 accent-spruce" />
-      <span className="num">
+      <progress value={done} max={total} aria-label="Progress" className="h-1.5 w-40" />
+      <span className="num text-xs">
         {countText(done)} of {countText(total)}
       </span>
       {speed > 0 && done < total && (

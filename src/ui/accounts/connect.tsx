@@ -54,6 +54,13 @@ export function Connect({ of, onDone }: { readonly of: AccountShape | null; read
   const [tried, setTried] = useState<TestAnswer | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [isBusy, setBusy] = useState(false);
+  // What was tried is not what is written now.
+  const renew =
+    <T,>(change: (value: T) => void) =>
+    (value: T) => {
+      setTried(null);
+      change(value);
+    };
   const during = async (work: () => Promise<void>) => {
     setBusy(true);
     setProblem(null);
@@ -121,13 +128,13 @@ export function Connect({ of, onDone }: { readonly of: AccountShape | null; read
       {servers && (
         <>
           {hint && <p className="text-ink-2">{hint}</p>}
-          <ServerFields servers={servers} onChange={setServers} />
+          <ServerFields servers={servers} onChange={renew(setServers)} />
           {servers.method === "renewed" && (
             <TokenFields
               tokens={servers.tokens ?? NO_TOKENS}
-              onChange={(tokens) => setServers({ ...servers, tokens })}
+              onChange={renew((tokens: TokenSource) => setServers({ ...servers, tokens }))}
               clientSecret={clientSecret}
-              onClientSecret={setClientSecret}
+              onClientSecret={renew(setClientSecret)}
             />
           )}
           <label className="flex flex-wrap items-center gap-2">
@@ -138,7 +145,7 @@ export function Connect({ of, onDone }: { readonly of: AccountShape | null; read
               autoComplete="off"
               required={!of}
               placeholder={of ? "as it is" : ""}
-              onChange={({ target }) => setSecret(target.value)}
+              onChange={({ target }) => renew(setSecret)(target.value)}
               className={`${FIELD} min-w-0 flex-1 basis-56`}
             />
           </label>

@@ -24,7 +24,7 @@ export function FolderChoice({ folders, without, onChange }: Props) {
       <ul className="max-h-52 overflow-y-auto border-y border-rule py-1">
         {others.map(({ path, place, messages }) => (
           <li key={path}>
-            <label className="flex items-center gap-2 py-0.5">
+            <label className="flex items-center gap-2 py-0.5 max-md:py-2">
               <input
                 type="checkbox"
                 checked={!left.has(path)}

@@ -28,12 +28,7 @@ function Job({ job }: { readonly job: JobShape }) {
         </span>
       </div>
       {job.state === "running" && (
-        <progress
-          aria-label={`${job.name}, per cent`}
-          max={100}
-          value={share}
-          className="mt-1 h-1.5 w-full accent-[var(--spruce)]"
-        />
+        <progress aria-label={`${job.name}, per cent`} max={100} value={share} className="mt-1 h-1.5 w-full" />
       )}
       <p className="text-[13px] text-ink-2">
         {countText(job.added)} added
