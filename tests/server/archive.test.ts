@@ -119,6 +119,21 @@ test("what is taken out and brought in elsewhere is the same, message by message
   expect(await allOf(here)).toEqual(since);
 });
 
+test("what is moved while everything is written is in it once; what is deleted meanwhile is in neither file", async () => {
+  for (let n = 1; n <= 3; n++) await bring(here, Buffer.from(letter(n)), "Wardens");
+  const stream = await exportAll(here.context, NOW);
+  // Nothing has been read of it yet.
+  await run(here, 'subject="number 1"', { do: "archive" });
+  await run(here, 'subject="number 2"', { do: "delete for good" });
+  const file = await wholeOf(stream);
+  const other = await freshDatabase();
+  others.push(other);
+  await bring(other, file);
+  const messages = (await allOf(other)).messages as { subject: string; path: string }[];
+  expect(messages.map(({ subject, path }) => `${subject}: ${path}`).sort()).toContain("number 3: Wardens");
+  expect(messages.filter(({ subject }) => subject === "number 1")).toHaveLength(1);
+});
+
 test("an import of everything that is cut off in the middle goes on where it was", async () => {
   await world();
   const file = await wholeOf(await exportAll(here.context, NOW));
@@ -203,6 +218,7 @@ test("an archive without mail, a damaged one and one of another version say so",
   nothing.append("x", { name: "readme.txt" });
   void nothing.finalize();
   await expect(bring(here, await wholeOf(nothing))).rejects.toThrow(/no mail in it/);
+  await expect(bring(here, gzipSync(letter(1)))).rejects.toThrow(/no tar. Unpack it/);
   const newer = archiver("zip");
   newer.append(JSON.stringify({ format: "tachyne-archive", version: 9 }), { name: "manifest.json" });
   void newer.finalize();

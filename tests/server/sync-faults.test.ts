@@ -188,6 +188,18 @@ describe("a server as it should be, with a line that is not", () => {
     expect(new Set((await sides.here()).map(({ messageId }) => messageId)).size).toBe(120);
   });
 
+  test("one that counts differently in two answers is asked once more, and not without end", async () => {
+    await sides.fill(2);
+    service.wire.change = (said) => said.replace(/\[UIDNEXT \d+\]/, "[UIDNEXT 4711]");
+    await sides.connect();
+    await sides.see();
+    service.wire.commands.length = 0;
+    let turns = 0;
+    await sides.live(() => Promise.resolve(++turns > 60));
+    expect(service.wire.commands.filter((command) => command.startsWith("LIST")).length).toBeLessThanOrEqual(2);
+    expect(await paths()).toHaveLength(2);
+  });
+
   test("from a day on only: older mail is left there, until further back is wanted", async () => {
     await sides.bare.run(`APPEND INBOX "01-Jan-2020 10:00:00 +0000" {${letter(1).length}+}\r\n${letter(1)}`);
     await sides.fill(1, "INBOX", 2);

@@ -24,12 +24,14 @@ interface Row {
   readonly traits: number;
 }
 
-const idsIn = async ({ db, person }: Context, folder: number): Promise<MessageId[]> => {
-  const rows = await db.sql<{ id: number }[]>`
-    select m.id from message_state s join message m on m.person = s.person and m.id = s.message
-    where s.person = ${person} and s.folder = ${folder} order by m.date, m.id`;
-  return rows.map(({ id }) => messageId(id));
-};
+/** All messages by the folder they are in now: one that is moved while the file is written is in it once. */
+async function idsByFolder({ db, person }: Context): Promise<Map<number, MessageId[]>> {
+  const rows = await db.sql<{ folder: number; ids: number[] }[]>`
+    select s.folder, array_agg(m.id order by m.date, m.id) as ids
+    from message_state s join message m on m.person = s.person and m.id = s.message
+    where s.person = ${person} group by s.folder`;
+  return new Map(rows.map(({ folder, ids }) => [folder, ids.map((id) => messageId(Number(id)))]));
+}
 
 /** A folder's messages as mbox, oldest first. @param lines takes what was decided about each, in the same order */
 async function* mailOf(
@@ -82,6 +84,7 @@ const roleElsewhere = ({ role }: Folder) => (role === "outbox" ? "drafts" : role
 export async function exportAll(context: Context, now: Date): Promise<Readable> {
   const directory = await readDirectory(context.db.sql, context.person);
   const things = await thingsOf(context);
+  const all = await idsByFolder(context);
   const zip = archiver("zip", { zlib: { level: 6 } });
   const add = async (name: string, what: Readable | string) => {
     // The next is read when this one has been written, so nothing piles up.
@@ -92,7 +95,7 @@ export async function exportAll(context: Context, now: Date): Promise<Readable> 
   const fill = async () => {
     const folders: Manifest["folders"] = [];
     for (const [n, folder] of directory.folders.entries()) {
-      const ids = await idsIn(context, folder.id);
+      const ids = all.get(folder.id) ?? [];
       const entry = { path: folder.path, role: roleElsewhere(folder) };
       if (ids.length === 0) {
         folders.push({ ...entry, mail: null, states: null });

@@ -106,6 +106,11 @@ export async function openPacked(db: Database, job: number): Promise<Packed | nu
   const [row] = await db.sql<{ total: number }[]>`
     select coalesce(max(position + length(data)), 0)::float8 as total from job_chunk where job = ${job}`;
   if (ZIP.test(head)) return openZip(db, job, row!.total);
-  if (GZIP.test(head)) return openTar(db, job, true);
+  if (GZIP.test(head))
+    return openTar(db, job, true).catch((error: unknown) => {
+      throw new Error("What is packed in it is no tar. Unpack it, and choose the file that comes out.", {
+        cause: error,
+      });
+    });
   return head.slice(TAR_AT, TAR_AT + 5) === "ustar" ? openTar(db, job, false) : null;
 }

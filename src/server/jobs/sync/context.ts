@@ -21,6 +21,8 @@ export interface Round {
   readonly again: () => void;
   /** Mailboxes whose server keeps no keywords. */
   readonly wordless: Set<number>;
+  /** How the inbox was when it was watched last. */
+  readonly watched: { as: string };
 }
 
 /** A mailbox on the server, and how far it has been taken in. */

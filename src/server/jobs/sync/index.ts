@@ -34,6 +34,7 @@ interface Line {
   hasNews: boolean;
   askedAt: number;
   readonly wordless: Set<number>;
+  readonly watched: { as: string };
 }
 
 /** @param looks whether the server is asked what changed; a cut connection is, before anything else is done */
@@ -47,8 +48,10 @@ async function doRound(round: Round, looks: boolean): Promise<number> {
   await noteWell(db.sql, account);
   const [inbox] = await boxesOf(round);
   const seen = inbox ? await round.imap.watch(inbox.path) : null;
-  // What happened between the look at it and now, nobody tells.
-  if (inbox && seen && !looksSame(inbox, seen)) round.again();
+  // What happened between the look at it and now, nobody tells. A server that counts in two ways is asked once more only.
+  const as = JSON.stringify(seen);
+  if (inbox && seen && !looksSame(inbox, seen) && round.watched.as !== as) round.again();
+  if (seen) round.watched.as = as;
   return count;
 }
 
@@ -66,7 +69,12 @@ export class AccountKeeper {
   private async lineTo(account: ServerAccount): Promise<Line> {
     const known = this.lines.get(account.id);
     if (known?.imap.isOpen) return known;
-    const line: { -readonly [K in keyof Line]?: Line[K] } = { hasNews: true, askedAt: 0, wordless: new Set() };
+    const line: { -readonly [K in keyof Line]?: Line[K] } = {
+      hasNews: true,
+      askedAt: 0,
+      wordless: new Set(),
+      watched: { as: "" },
+    };
     line.imap = await Imap.open(account.servers, await openingOf(this.db.sql, account), () => (line.hasNews = true));
     this.lines.set(account.id, line as Line);
     return line as Line;
@@ -112,9 +120,9 @@ export class AccountKeeper {
       const line = await this.lineTo(account);
       return await underLock(this.db, ACCOUNT_LOCK, id, async () => {
         if (looks) Object.assign(line, { hasNews: false, askedAt: now.getTime() });
-        const { imap, wordless } = line;
+        const { imap, wordless, watched } = line;
         const again = () => void (line.hasNews = true);
-        return doRound({ db: this.db, account, imap, parse, now, again, wordless }, looks);
+        return doRound({ db: this.db, account, imap, parse, now, again, wordless, watched }, looks);
       });
     } catch (error) {
       this.drop(id);
