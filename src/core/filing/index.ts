@@ -1,4 +1,8 @@
 import type { FolderId } from "../id";
+import { domainOf } from "./features";
+
+export { domainOf, featuresOf, KINDS, type FilingMail, type Kind } from "./features";
+export { Ranker, type Guess, type Receipt } from "./ranker";
 
 /**
  * The folder guess, in its simplest form: where mail of the same sender, or else of the same domain, has gone
@@ -14,8 +18,6 @@ export interface Filed {
 const LEAST_FILED = 2;
 /** The share of them that has to be in one folder. */
 const LEAST_SHARE = 0.6;
-
-export const domainOf = (address: string): string => address.slice(address.lastIndexOf("@") + 1).toLowerCase();
 
 /** How many messages of each sender, and of each domain as "@domain", are in each folder. */
 function tallied(filed: Iterable<Filed>): Map<string, Map<FolderId, number>> {
