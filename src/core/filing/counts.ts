@@ -52,6 +52,9 @@ export class Counts {
     }
   }
 
+  /** In how many folders a key was met. */
+  spread = (key: string): number => this.keys.get(key)?.size ?? 0;
+
   /** How often it was counted in all, without forgetting. */
   times(key: string, folder: FolderId): number {
     const filings = this.keys.get(key)?.get(folder) ?? [];

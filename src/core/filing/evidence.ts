@@ -16,6 +16,10 @@ const FAST = new Fading(0.6);
 /** Of words, those that tell most count. */
 const MOST_TELLING: Partial<Record<Kind, number>> = { subject: 6, word: 10, with: 3 };
 
+/** A word that is met in so many folders, and in more than this share of them, tells little and costs most. */
+const COMMON = 24;
+const COMMON_SHARE = 0.3;
+
 /**
  * Kinds as they are weighed: how often mail goes to a folder anyway; that its thread is there, which tells the same of
  * any folder; where a sender's mail went lately.
@@ -55,6 +59,8 @@ export interface Evidence {
 
 /** How much likelier the folder of a thread is than others, as a logarithm, before its weight is learned. */
 const ANSWERS = 3;
+
+const isCommon = (spread: number, all: number): boolean => spread > COMMON && spread > COMMON_SHARE * all;
 
 /** @param thread where earlier messages of the thread are @param now the month it is */
 export function evidenceFor(
@@ -106,7 +112,10 @@ export function evidenceFor(
   for (const kind of WEIGHED) {
     if (kind === "prior" || kind === "answers") continue;
     const meant = kind === "lately" ? "sender" : kind;
-    const keys = features.filter((feature) => feature.kind === meant).map(({ key }) => key);
+    const isWords = kind in MOST_TELLING;
+    const keys = features
+      .filter(({ kind: one, key }) => one === meant && !(isWords && isCommon(counts.spread(key), folders.length)))
+      .map(({ key }) => key);
     add(
       kind,
       keys.map((key) => told(key, kind === "lately" ? FAST : SLOWLY)),
