@@ -21,7 +21,7 @@ const arbState = fc
     hand: time,
   })
   .map((more) => stateWith({ ...more, folder: folderId(5) }));
-const SOURCE = { hash: "ab".repeat(32), size: 12, answered: true };
+const SOURCE = { hash: "ab".repeat(32), answered: true };
 
 test("what was decided is the same after it was written and read, as lines of a file", () => {
   fc.assert(
@@ -35,7 +35,7 @@ test("what was decided is the same after it was written and read, as lines of a 
 test("names mean what they mean where it is read: other numbers, other spelling, and what is not there is left out", () => {
   const state = stateWith({ labels: [labelId(1), labelId(2)], marker: markerId(2) });
   const line = lineOf(state, SOURCE, directory);
-  expect(line).toMatchObject({ labels: ["Winter season", "Invoice"], marker: "W", answered: true, size: 12 });
+  expect(line).toMatchObject({ labels: ["Winter season", "Invoice"], marker: "W", answered: true });
   expect(line).not.toHaveProperty("folder");
   const other = {
     folders: [],

@@ -50,7 +50,6 @@ export const lineShape = z.object({
     .string()
     .regex(/^[0-9a-f]{64}$/)
     .describe("SHA-256 of the source"),
-  size: z.number().int().min(0).describe("bytes of the source: mbox ends each message with a line end"),
   read: z.boolean(),
   flag: z.object({ start: time, due: time, note: z.string().nullable() }).nullable(),
   pin: z.boolean(),
@@ -66,7 +65,7 @@ export const lineShape = z.object({
 });
 export type Line = z.infer<typeof lineShape>;
 
-type Source = Pick<Line, "hash" | "size" | "answered">;
+type Source = Pick<Line, "hash" | "answered">;
 
 export function lineOf({ folder: _, ...state }: MessageState, source: Source, directory: Directory): Line {
   const marker = directory.markers.find(({ id }) => id === state.marker)?.letter ?? null;
@@ -76,7 +75,7 @@ export function lineOf({ folder: _, ...state }: MessageState, source: Source, di
 
 /** @param directory what names mean now; what is named and not there is left out */
 export function stateOf(
-  { hash: _, size: __, answered: ___, ...line }: Line,
+  { hash: _, answered: __, ...line }: Line,
   folder: FolderId,
   directory: Directory,
 ): MessageState {

@@ -53,7 +53,6 @@ async function* mailOf(
       if (!state) continue;
       const source = {
         hash: createHash("sha256").update(raw).digest("hex"),
-        size: raw.length,
         answered: (traits & TRAIT.answered) !== 0,
       };
       lines.push(`${JSON.stringify(lineOf(state, source, directory) satisfies Line)}\n`);

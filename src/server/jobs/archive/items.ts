@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { MANIFEST, manifestShape, readLines, type Line, type Manifest } from "@/core/archive";
+import { ARCHIVE_FORMAT, MANIFEST, manifestShape, readLines, type Line, type Manifest } from "@/core/archive";
 import { mailFileOf, MOST_MESSAGE_BYTES, withoutTop, type MailFlags } from "@/core/mail";
 import type { Role } from "@/core/place";
 import { messagesOf } from "../messages-of";
@@ -60,10 +60,24 @@ async function textsOf(packed: Packed, wanted: ReadonlySet<number>): Promise<Map
   return texts;
 }
 
-/** An archive of this app's own: what its manifest says is in it. @throws Error for one that cannot be read */
-async function ownSources(packed: Packed, at: number): Promise<{ manifest: Manifest; sources: Source[] }> {
+const asJson = (text: string): unknown => {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
+};
+
+/**
+ * An archive of this app's own: what its manifest says is in it.
+ * @returns null where the manifest is of something else
+ * @throws Error for one that cannot be read
+ */
+async function ownSources(packed: Packed, at: number): Promise<{ manifest: Manifest; sources: Source[] } | null> {
   const [text] = (await textsOf(packed, new Set([at]))).values();
-  const read = manifestShape.safeParse(JSON.parse(text ?? "null"));
+  const said = asJson(text ?? "");
+  if ((said as { readonly format?: unknown } | null)?.format !== ARCHIVE_FORMAT) return null;
+  const read = manifestShape.safeParse(said);
   if (!read.success) throw new Error(`Its ${MANIFEST} is of another version, or damaged.`);
   const manifest = read.data;
   const number = new Map(packed.files.map(({ path }, n) => [path, n]));
@@ -93,8 +107,8 @@ function otherSources(packed: Packed): Source[] {
 /** @throws Error in words for what cannot be read */
 export async function openArchive(packed: Packed): Promise<Opened> {
   const at = packed.files.findIndex(({ path }) => path === MANIFEST);
-  const { manifest, sources } =
-    at < 0 ? { manifest: null, sources: otherSources(packed) } : await ownSources(packed, at);
+  const own = at < 0 ? null : await ownSources(packed, at);
+  const { manifest, sources } = own ?? { manifest: null, sources: otherSources(packed) };
   if (sources.length === 0 && !manifest) throw new Error("There is no mail in it: no mbox, no eml, no Maildir.");
   return { manifest, sources, total: sources.reduce((sum, { size }) => sum + size, 0) };
 }
