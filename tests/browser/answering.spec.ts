@@ -128,6 +128,40 @@ test("a letter that is left at once is a draft or nothing, and never opens by it
   await expect(composer(page)).toHaveCount(0);
 });
 
+test("a letter sent before the answer to its key has come is one letter, and does not open again", async ({
+  page,
+  app,
+}) => {
+  await openBench(page, app);
+  let release: () => void = () => {};
+  const released = new Promise<void>((resolve) => (release = resolve));
+  // What was written is told at once; the answer to the request itself is held up.
+  await page.route(
+    "**/api/v1/runs",
+    async (route) => {
+      const response = await route.fetch();
+      await released;
+      await route.fulfill({ response });
+    },
+    { times: 1 },
+  );
+  const drafts = await app.count("folder=Drafts");
+  const sent = await app.count("folder=Sent | folder=Outbox");
+  await page.keyboard.press("r");
+  await page.keyboard.type("Six beds are free.");
+  await expect.poll(() => app.count("folder=Drafts")).toBe(drafts + 1);
+  await page.keyboard.press("Control+Enter");
+  await expect.poll(() => app.count("folder=Sent | folder=Outbox")).toBe(sent + 1);
+  expect(await app.count("folder=Drafts")).toBe(drafts);
+  const answered = page.waitForResponse("**/api/v1/runs");
+  release();
+  await answered;
+  await page.keyboard.press("f");
+  await expect.poll(() => app.count("folder=Archive")).toBeGreaterThan(0);
+  await expect(composer(page)).toHaveCount(0);
+  expect(await app.count("folder=Drafts")).toBe(drafts);
+});
+
 test("mistakes are caught before a letter goes, each with what mends it", async ({ page, app }) => {
   await openBench(page, app);
   await page.keyboard.press("n");

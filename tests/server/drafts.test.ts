@@ -1,6 +1,7 @@
+import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { changeDraft, createDraft, listDrafts, throwDraftAway } from "@/server/act";
-import { freshDatabase, type Fresh } from "./database";
+import { changeDraft, createDraft, listDrafts, runMacro, throwDraftAway } from "@/server/act";
+import { fillWithMessages, freshDatabase, type Fresh } from "./database";
 
 let fresh: Fresh;
 beforeAll(async () => void (fresh = await freshDatabase()));
@@ -29,5 +30,21 @@ describe("a letter that a window begins", () => {
     );
     expect(new Set(all.map((draft) => draft.id)).size).toBe(1);
     expect((await listDrafts(fresh.context)).filter(({ subject }) => subject === "at once")).toHaveLength(1);
+  });
+
+  test("is the draft that a run began for the same message, and one of its own where the run began none", async () => {
+    const [one, two] = (await fillWithMessages(fresh, 2)) as [number, number];
+    const run = randomUUID();
+    const at = new Date().toISOString();
+    const macro = { name: "Answer", steps: [{ do: "reply" as const }] };
+    const { waiting } = await runMacro(fresh.context, { id: run, macro, target: { ids: [one, two] }, answers: {}, at });
+    for (const answers of [one, two]) {
+      const { id } = await createDraft(fresh.context, { id: randomUUID(), run, kind: "reply", answers });
+      expect(id).toBe(waiting.find(({ message }) => message === answers)!.draft);
+    }
+    const before = (await listDrafts(fresh.context)).length;
+    const own = await createDraft(fresh.context, { id: randomUUID(), run: randomUUID(), kind: "reply", answers: one });
+    expect(waiting.map(({ draft }) => draft)).not.toContain(own.id);
+    expect(await listDrafts(fresh.context)).toHaveLength(before + 1);
   });
 });

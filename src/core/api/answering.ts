@@ -41,6 +41,7 @@ export type DraftShape = z.infer<typeof draftShape>;
 
 export const newDraft = z.strictObject({
   id: z.uuid().optional().describe("made by the client: the same id again answers with the draft that was begun"),
+  run: z.uuid().optional().describe("a run: where it has begun a draft for that message, that one is the answer"),
   kind: z.enum(LETTER_KINDS).default("new"),
   answers: longId.nullable().default(null),
   to: people.optional(),

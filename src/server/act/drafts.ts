@@ -2,7 +2,7 @@ import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import type { DraftFile, DraftPatch, DraftShape, newDraft, RunAnswer, sendRequest } from "@/core/api";
 import { changeOf, type ThingEdit } from "@/core/change";
-import { messageId, runId, type MessageId, type PersonId } from "@/core/id";
+import { messageId, runId, type MessageId, type PersonId, type RunId } from "@/core/id";
 import { isBlank, plainOf } from "@/core/letter";
 import { folderFor, folderNamed, type Role } from "@/core/place";
 import type { Queryable, Transaction } from "../db";
@@ -17,7 +17,7 @@ import {
   type LetterFile,
 } from "../letters";
 import { inTurn, notFound, readDirectory, Refusal, sendDraft as sendDraftIn } from "../run";
-import { appendArrival, arrivedBy, readPauses, readStates, showDraft } from "../store";
+import { appendArrival, arrivedBy, findEntry, readPauses, readRun, readStates, showDraft } from "../store";
 import { writeByHand } from "./by-hand";
 import type { Context } from "./context";
 import { readRaw } from "./messages";
@@ -81,15 +81,32 @@ export async function listDrafts({ db, person }: Context): Promise<DraftShape[]>
 export const readDraftOf = async ({ db, person }: Context, id: number): Promise<DraftShape> =>
   shapeOf(db.sql, person, await find(db.sql, person, id));
 
+/** The draft that a run has begun for a message. A window may hear of the run before its answer is there, or never. */
+async function begunBy(
+  sql: Queryable,
+  person: PersonId,
+  run: RunId,
+  original: MessageId | null,
+): Promise<DraftRow | null> {
+  if (!(await findEntry(sql, person, run))) return null;
+  const { written } = await readRun(sql, person, run);
+  const begun = [...written.things.values()].find(
+    (thing) => thing.kind === "pause" && thing.before === null && thing.about === original,
+  );
+  return begun === undefined ? null : readDraft(sql, person, messageId(Number(begun.key)));
+}
+
 /** Begins a draft, in the drafts folder at once; the same id again begins no second one. */
 export async function createDraft(context: Context, body: z.infer<typeof newDraft>): Promise<DraftShape> {
   const { db, person, zone } = context;
-  const { answers, id: asked, ...letter } = body;
+  const { answers, id: asked, run, ...letter } = body;
   const request = runId(asked ?? randomUUID());
   return inTurn(db, person, async (tx, seq) => {
     const [begun] = (await arrivedBy(tx, person, request)) ?? [];
     if (begun !== undefined) return shapeOf(tx, person, await find(tx, person, begun));
     const original = answers === null ? null : messageId(answers);
+    const ofRun = run === undefined ? null : await begunBy(tx, person, runId(run), original);
+    if (ofRun) return shapeOf(tx, person, ofRun);
     if (original !== null && !(await readStates(tx, person, [original])).has(original))
       throw notFound("message", original);
     const folder = await roleId(tx, person, "drafts");

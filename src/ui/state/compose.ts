@@ -212,7 +212,7 @@ export function openWaiting(run: string, waiting: readonly { readonly draft: num
   if (first === undefined) return;
   const isLeft = leftRuns.delete(run);
   // What was written to it here is on its way into it, and says so by itself.
-  if (letters().hasBegun(run, first) && !isOpenFor(run)) return;
+  if (letters().isFor(run) && !isOpenFor(run)) return;
   if (isLeft && rest.length === 0) return notify("The draft is kept in Drafts.");
   if (rest.length > 0) notify(`${plural(rest.length + 1, "draft")} wait for you, one after the other.`);
   const { composing } = view();

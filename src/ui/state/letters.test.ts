@@ -57,8 +57,8 @@ class Server {
 
   begin = (body: object) =>
     this.under("begin", () => {
-      const { id: key, ...rest } = body as { id: string } & Partial<DraftShape>;
-      const known = this.begun.get(key);
+      const { id: key, run, ...rest } = body as { id: string; run?: string } & Partial<DraftShape>;
+      const known = this.begun.get(run !== undefined && this.begun.has(run) ? run : key);
       if (known !== undefined) return this.drafts.get(known)!;
       if (rest.answers === 404) throw new Refused(problem("about:blank", "There is no message 404."));
       const draft = this.put(this.drafts.size + 1, rest);
@@ -223,18 +223,30 @@ describe("letters on their way", () => {
       isRunWaiting: (run) => runs.includes(run),
       pause: async () => {
         if (++turns === 3) {
+          // The window sees that it is written; what it began, nobody has told it yet.
           runs = [];
-          expect(queue.hasBegun("run a", 30)).toBe(true);
+          server.begun.set("run a", 30);
+          expect(queue.isFor("run a")).toBe(true);
         }
       },
     });
-    expect(queue.hasBegun("run b", 31)).toBe(false);
+    expect(queue.isFor("run a")).toBe(false);
     queue.add(letter(1, { kind: "reply", answers: 5, run: "run a", body: typed("Yes.") }));
     await settled();
     expect(turns).toBe(3);
     expect(told).toEqual(["stored 30"]);
     expect(server.drafts.size).toBe(1);
     expect(plain(server.drafts.get(30)!.body)).toBe(plain(typed("Yes.")));
+    // Told of it only now, nobody wants it opened.
+    expect([queue.isFor("run a"), queue.isFor("run b")]).toEqual([true, false]);
+  });
+
+  test("a run that began nothing leaves it to begin by itself", async () => {
+    const { server, queue, told, settled } = play();
+    queue.add(letter(1, { kind: "reply", answers: 5, run: "run a", body: typed("Yes.") }));
+    await settled();
+    expect(told).toEqual(["stored 1"]);
+    expect(server.drafts.size).toBe(1);
   });
 
   test("what is refused is told, and holds up nothing behind it", async () => {

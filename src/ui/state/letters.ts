@@ -65,7 +65,8 @@ export class LetterQueue {
   private waiting: Letter[] = [];
   /** Those still being written here: kept, and left alone. */
   private readonly open = new Map<string, Letter>();
-  private readonly begun = new Map<string, number>();
+  /** Runs whose draft was taken for what was written here. */
+  private readonly taken = new Set<string>();
   private running: Promise<void> | null = null;
   private attempt: Promise<unknown> = Promise.resolve();
   private failures = 0;
@@ -101,10 +102,9 @@ export class LetterQueue {
     return kept;
   }
 
-  /** A run has begun a draft. @returns whether a letter here is what it was begun for */
-  hasBegun(run: string, draft: number): boolean {
-    this.begun.set(run, draft);
-    return [...this.waiting, ...this.open.values()].some((letter) => letter.run === run);
+  /** Whether a letter here is, or was, what a run has begun a draft for. */
+  isFor(run: string): boolean {
+    return this.taken.has(run) || [...this.waiting, ...this.open.values()].some((letter) => letter.run === run);
   }
 
   has = (key: string): boolean => this.open.has(key) || this.waiting.some((letter) => letter.key === key);
@@ -178,14 +178,15 @@ export class LetterQueue {
   private async beginning(letter: Letter): Promise<Letter> {
     const { run, key, kind, answers, body } = letter;
     if (run !== null && this.host.isRunWaiting(run)) throw new Away("Its macro has not been run yet.");
-    const draft = run === null ? undefined : this.begun.get(run);
-    const begin = () =>
-      this.host.begin({ id: key, kind, answers }).catch((error: unknown) => {
+    // The server knows which draft the run has begun, whether or not its answer has come here.
+    const read = await this.host
+      .begin({ id: key, kind, answers, ...(run === null ? {} : { run }) })
+      .catch((error: unknown) => {
         // The message may be gone; what is written to it is not.
         if (error instanceof Refused) return this.host.begin({ id: key, kind: "new" });
         throw error;
       });
-    const read = draft === undefined ? await begin() : await this.host.read(draft);
+    if (run !== null) this.taken.add(run);
     const above = body === null ? null : docAbove(body, read.body);
     return this.note(letter, { draft: read.id, version: read.version, body: above });
   }
