@@ -15,7 +15,7 @@ const CORE: Record<string, readonly string[]> = {
   letter: ["text", "thread"],
   card: ["letter", "text"],
   macro: ["id", "place", "change", "letter", "narrow", "text", "when", "thread"],
-  filing: ["id"],
+  filing: ["id", "text"],
   pack: ["keys", "letter", "macro", "place", "swipe", "text"],
   mail: ["id", "narrow", "text"],
   thread: ["id"],
@@ -31,10 +31,11 @@ const SERVER: Record<string, readonly string[]> = {
   store: ["db"],
   search: ["db", "store"],
   letters: ["db", "store", "search"],
-  run: ["db", "store", "search", "letters"],
+  filing: ["db", "store"],
+  run: ["db", "store", "search", "letters", "filing"],
   gateway: ["db", "store"],
-  jobs: ["db", "store", "search", "letters", "run", "gateway"],
-  act: ["db", "store", "search", "letters", "run", "gateway", "jobs"],
+  jobs: ["db", "store", "search", "letters", "filing", "run", "gateway"],
+  act: ["db", "store", "search", "letters", "filing", "run", "gateway", "jobs"],
 };
 const JOBS_MAIN = "^src/server/jobs/main\\.ts$";
 const PACKAGES_OF_CORE = ["zod", "postal-mime", "re2js", "htmlparser2"];

@@ -97,6 +97,16 @@ export {
   templateShape,
   type TemplateShape,
 } from "./answering";
+export {
+  filingReset,
+  filingShape,
+  guessesAnswer,
+  guessShape,
+  MOST_GUESSED,
+  type FilingShape,
+  type GuessesAnswer,
+  type GuessShape,
+} from "./filing";
 export { packAnswer, packRequest, type PackAnswer } from "./pack";
 export {
   deedShape,

@@ -43,6 +43,12 @@ export const settingsShape = z.object({
   afterwards: shortId
     .nullable()
     .describe("the macro that is run on the answered message with Ctrl+Shift+Enter; null for none"),
+  leastSure: z
+    .number()
+    .int()
+    .min(0)
+    .max(100)
+    .describe("percent: a folder is guessed where it is at least so sure; below that, it is asked for"),
   practice: practiceShape.nullable().describe("practising on letters of nobody's; null for not begun"),
 });
 export const settingsPatch = settingsShape.omit({ practice: true }).partial().strict();

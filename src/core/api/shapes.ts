@@ -218,6 +218,9 @@ const targetShape = z.union([
 ]);
 export type RunTarget = z.infer<typeof targetShape>;
 
+/** A message, and three guesses with how sure they are. */
+const MOST_SEEN = 7;
+
 export const runRequest = z.strictObject({
   id: z.uuid().describe("made by the client: the same id again returns the first result"),
   macro: z
@@ -233,6 +236,13 @@ export const runRequest = z.strictObject({
     .describe("a stored macro, or steps; with both, the steps are run and the ledger names the macro"),
   target: targetShape,
   answers: z.record(text(200), text(2000)).optional(),
+  guesses: z
+    .array(z.array(z.number().int().nonnegative()).min(1).max(MOST_SEEN))
+    .max(100_000)
+    .optional()
+    .describe(
+      "what the person saw of guesses, by message: [message, folder, percent, folder, percent …]; the others are made here",
+    ),
   dry: z.boolean().optional(),
   at: iso.optional().describe("when it was decided, for a run that had to wait; times are counted from it"),
   about: text(200).optional().describe("what it is on, in words for the ledger: a subject, or 307 from Lists"),

@@ -24,6 +24,18 @@ export class Fading {
 /** Filings into one folder: month and count by turns. */
 type Filings = number[];
 
+/** By key, by folder: months with their counts. */
+export type StoredCounts = readonly (readonly [
+  key: string,
+  folders: readonly (readonly [folder: FolderId, months: readonly (readonly [month: number, count: number])[]])[],
+])[];
+
+/** "sender ines@larch.example", and how often it was filed. */
+export interface Sign {
+  readonly key: string;
+  readonly times: number;
+}
+
 export class Counts {
   private readonly keys = new Map<string, Map<FolderId, Filings>>();
 
@@ -63,6 +75,21 @@ export class Counts {
     return sum;
   }
 
+  /** How often it was counted, wherever. */
+  total(key: string): number {
+    let sum = 0;
+    for (const folder of this.keys.get(key)?.keys() ?? []) sum += this.times(key, folder);
+    return sum;
+  }
+
+  /** What was met in a folder most often, with how often. */
+  signs(folder: FolderId): Sign[] {
+    const signs: Sign[] = [];
+    for (const [key, folders] of this.keys)
+      if (folders.has(folder)) signs.push({ key, times: this.times(key, folder) });
+    return signs.sort((a, b) => b.times - a.times || (a.key < b.key ? -1 : 1));
+  }
+
   /** A folder that became part of another one, or that is no more. */
   move(from: FolderId, into: FolderId | null): void {
     for (const [key, folders] of [...this.keys]) {
@@ -75,8 +102,16 @@ export class Counts {
     }
   }
 
+  /** @param stored what toJSON gave */
+  static from(stored: StoredCounts): Counts {
+    const counts = new Counts();
+    for (const [key, folders] of stored)
+      counts.keys.set(key, new Map(folders.map(([folder, months]) => [folder, months.flat()])));
+    return counts;
+  }
+
   /** All of it, in an order of its own: the same counts are the same text. */
-  toJSON(): unknown {
+  toJSON(): StoredCounts {
     const inOrder = <K extends string | number, V>(pairs: Iterable<readonly [K, V]>) =>
       [...pairs].sort(([a], [b]) => (a < b ? -1 : 1));
     const months = (filings: Filings) =>

@@ -1,8 +1,8 @@
 import type { FolderId } from "../id";
-import { Counts, monthOf } from "./counts";
+import { Counts, monthOf, type Sign, type StoredCounts } from "./counts";
 import { ALL, evidenceFor, WEIGHED, type Evidence, type Weighed } from "./evidence";
 import { featuresOf, KINDS, type Feature, type FilingMail, type Kind } from "./features";
-import { Reliability } from "./reliability";
+import { Reliability, type StoredReliability } from "./reliability";
 
 /**
  * Learns where mail is filed. Each kind of evidence says for each folder how much likelier it is with it (naive Bayes);
@@ -16,9 +16,17 @@ const RATE = 0.02;
 const LARGEST_STEP = 0.1;
 const MOST_GUESSES = 5;
 const MOST_REASONS = 3;
+/** Evidence weaker than this, as a logarithm, is no reason. */
+const LEAST_WORTH = 0.25;
 /** What a kind is worth before anything was learned; kinds go together, so that each counts in part. */
 const START: Partial<Record<Weighed, number>> = { answers: 1 };
 const USUAL_START = 0.5;
+
+/** "sender" of "sender ines@larch.example" */
+export const kindOf = (key: string): string => key.slice(0, Math.max(0, key.indexOf(" ")));
+
+/** Kinds of which a single one tells a person something. */
+const TELLING: ReadonlySet<string> = new Set<Kind>(["list", "sender", "domain", "via", "subject", "word", "file"]);
 
 /** What one filing changed: with it the filing is unlearned, in any order, to the last bit. */
 export interface Receipt {
@@ -45,6 +53,14 @@ export interface Guess {
   readonly reasons: readonly Reason[];
 }
 
+/** All that was learned, as it is kept. */
+export interface StoredRanker {
+  readonly counts: StoredCounts;
+  readonly reliability: StoredReliability;
+  readonly steps: Readonly<Record<Weighed, number>>;
+  readonly moved: readonly (readonly [from: FolderId, into: FolderId | null])[];
+}
+
 interface Scored {
   readonly evidence: Evidence;
   /** By the folder's place in the evidence. */
@@ -68,13 +84,23 @@ function bestOf(probabilities: Float64Array, folders: readonly FolderId[]): numb
 }
 
 export class Ranker {
-  private readonly counts = new Counts();
-  private readonly reliability = new Reliability();
-  private readonly steps = Object.fromEntries(
+  private counts = new Counts();
+  private reliability = new Reliability();
+  private steps = Object.fromEntries(
     WEIGHED.map((kind) => [kind, Math.round((START[kind] ?? USUAL_START) * UNIT)]),
   ) as Record<Weighed, number>;
   /** Folders that are no more, and those they became part of. */
-  private readonly moved = new Map<FolderId, FolderId | null>();
+  private moved = new Map<FolderId, FolderId | null>();
+
+  /** @param stored what toJSON gave, read from its text; kept as its own */
+  static from({ counts, reliability, steps, moved }: StoredRanker): Ranker {
+    const ranker = new Ranker();
+    ranker.counts = Counts.from(counts);
+    ranker.reliability = Reliability.from(reliability);
+    ranker.steps = { ...ranker.steps, ...steps };
+    ranker.moved = new Map(moved);
+    return ranker;
+  }
 
   private scored(features: readonly Feature[], { thread }: FilingMail, now: number): Scored {
     const evidence = evidenceFor(features, thread, this.counts, now);
@@ -108,22 +134,42 @@ export class Ranker {
     }));
   }
 
+  /** What of some features tells most for a folder: how much likelier they are there than elsewhere. */
+  private telling(features: readonly Feature[], folder: FolderId): Reason {
+    const all = this.counts.total(ALL);
+    const here = this.counts.times(ALL, folder);
+    const told = features.map(({ kind, key }) => {
+      const times = this.counts.times(key, folder);
+      const worth = Math.log1p((times * all) / here) - Math.log1p(this.counts.total(key));
+      // That the thread is there says it best.
+      return { kind, key, times, worth: key === `thread ${folder}` ? Infinity : worth };
+    });
+    const { kind, key, times } = told.reduce((a, b) => (b.worth > a.worth ? b : a));
+    return { kind, key, times };
+  }
+
   private reasons(features: readonly Feature[], { folders, of }: Evidence, place: number): Reason[] {
-    const worth = (kind: Weighed) => (this.steps[kind] / UNIT) * (of[kind]?.[place] ?? 0);
+    // Against what it says of folders on the whole: what speaks for all of them speaks for none.
+    const worth = (kind: Weighed): number => {
+      const sums = of[kind];
+      if (!sums) return 0;
+      return (this.steps[kind] / UNIT) * (sums[place]! - sums.reduce((a, b) => a + b) / sums.length);
+    };
     // What is weighed apart is one reason to a person.
     return KINDS.map((kind) => ({
       kind,
       worth: worth(kind) + (kind === "sender" ? worth("lately") : kind === "thread" ? worth("answers") : 0),
     }))
-      .filter((one) => one.worth > 0)
+      .filter((one) => one.worth > LEAST_WORTH)
       .sort((a, b) => b.worth - a.worth)
       .slice(0, MOST_REASONS)
       .map(({ kind }) =>
-        features
-          .filter((feature) => feature.kind === kind)
-          .map(({ key }): Reason => ({ kind, key, times: this.counts.times(key, folders[place]!) }))
-          .reduce((a, b) => (b.times > a.times || b.key === `thread ${folders[place]!}` ? b : a)),
-      );
+        this.telling(
+          features.filter((feature) => feature.kind === kind),
+          folders[place]!,
+        ),
+      )
+      .filter(({ kind, times }) => times > 0 || kind === "thread");
   }
 
   /** Learns that a message was filed. @param atMs when */
@@ -144,6 +190,11 @@ export class Ranker {
     };
     this.apply(receipt, 1);
     return receipt;
+  }
+
+  /** Learns again what was learned elsewhere. */
+  relearn(receipt: Receipt): void {
+    this.apply(receipt, 1);
   }
 
   /** Takes back what a filing taught. */
@@ -185,7 +236,19 @@ export class Ranker {
   }
 
   /** All that was learned; the same twice is the same text. */
-  toJSON(): unknown {
-    return { counts: this.counts, reliability: this.reliability, steps: this.steps, moved: [...this.moved] };
+  toJSON(): StoredRanker {
+    const { counts, reliability, steps, moved } = this;
+    return { counts: counts.toJSON(), reliability: reliability.toJSON(), steps, moved: [...moved] };
   }
+
+  /** What speaks for a folder most often, of kinds a person can make sense of; the commonest first. */
+  signs(folder: FolderId, most: number): Sign[] {
+    return this.counts
+      .signs(folder)
+      .filter(({ key }) => TELLING.has(kindOf(key)))
+      .slice(0, most);
+  }
+
+  /** How many messages in a folder have taught that they belong there. */
+  learned = (folder: FolderId): number => this.counts.times(ALL, folder);
 }

@@ -19,6 +19,7 @@ interface Month {
   readonly hits: number[];
   readonly all: number[];
 }
+export type StoredReliability = readonly (readonly [month: number, counts: Month])[];
 const none = (): number[] => new Array<number>(BINS).fill(0);
 
 export class Reliability {
@@ -69,7 +70,14 @@ export class Reliability {
     return pools.flatMap(({ sum, weight, bins }) => new Array<number>(bins).fill(sum / weight));
   }
 
-  toJSON(): unknown {
+  /** @param stored what toJSON gave; kept as its own */
+  static from(stored: StoredReliability): Reliability {
+    const reliability = new Reliability();
+    for (const [month, counts] of stored) reliability.months.set(month, counts);
+    return reliability;
+  }
+
+  toJSON(): StoredReliability {
     return [...this.months].sort(([a], [b]) => a - b);
   }
 }

@@ -6,8 +6,10 @@ import {
   mustConfirm,
   needsOf,
   plan,
+  readSeen,
   stepsSchema,
   walkSteps,
+  type Guess,
   type NamedMacro,
   type Plannable,
   type Step,
@@ -209,8 +211,60 @@ describe("values taken from the message", () => {
   });
   test("a guess is the folder somebody else says, or the message is skipped", () => {
     const steps: Step[] = [{ do: "move", to: { guess: "folder" } }];
-    expect(written(planOne(steps, { more: { guess: () => folderId(5) } }))).toEqual({ folder: 5 });
+    const guess: Guess = () => [{ folder: folderId(5), percent: 70 }];
+    expect(written(planOne(steps, { more: { guess } }))).toEqual({ folder: 5 });
     expect(planOne(steps).skipped).toMatchObject([{ reason: "no-guess" }]);
+    expect(planOne(steps, { more: { guess: () => [] } }).skipped).toMatchObject([{ reason: "no-guess" }]);
+    expect(needsOf({ steps }, context)).toMatchObject({ guess: true, each: true, facts: false });
+  });
+  test("a guess that only the server knows is left to it", () => {
+    const steps: Step[] = [{ do: "move", to: { guess: "folder" } }];
+    expect(planOne(steps, { more: { guess: () => null } })).toMatchObject({ unknown: [1], skipped: [] });
+  });
+  test("a guess must be as sure as the step says, or else as the person has set", () => {
+    const guess: Guess = () => [{ folder: folderId(5), percent: 70 }];
+    const at = (least: number | undefined, leastSure: number) =>
+      planOne([{ do: "move", to: { guess: "folder", ...(least === undefined ? {} : { least }) } }], {
+        more: { guess, leastSure },
+      });
+    expect(written(at(undefined, 70))).toEqual({ folder: 5 });
+    expect(at(undefined, 71).skipped).toMatchObject([{ reason: "doubtful" }]);
+    expect(written(at(70, 99))).toEqual({ folder: 5 });
+    expect(at(71, 0).skipped).toMatchObject([{ reason: "doubtful" }]);
+  });
+  test("where it is not sure, it goes elsewhere or is asked for, message by message", () => {
+    const guess: Guess = () => [{ folder: folderId(5), percent: 10 }];
+    const more = { guess, leastSure: 60 };
+    const elsewhere: Step[] = [{ do: "move", to: { guess: "folder", otherwise: "Archive" } }];
+    expect(written(planOne(elsewhere, { more }))).toEqual({ folder: 2 });
+    const asking: Step[] = [{ do: "move", to: { guess: "folder", otherwise: { ask: "folder" } } }];
+    expect(planOne(asking, { more }).asks).toMatchObject([{ id: "1.to@1", kind: "folder", message: 1 }]);
+    expect(written(planOne(asking, { more, answers: { "1.to@1": "Archive" } }))).toEqual({ folder: 2 });
+    expect(() => planOne([{ do: "move", to: { guess: "folder", otherwise: "Nowhere" } }], { more })).toThrow(
+      "no-folder",
+    );
+  });
+  test("the second guess is meant however sure it is", () => {
+    const guess: Guess = () => [
+      { folder: folderId(5), percent: 90 },
+      { folder: folderId(2), percent: 4 },
+    ];
+    const steps = (nth: number): Step[] => [{ do: "move", to: { guess: "folder", nth } }];
+    expect(written(planOne(steps(2), { more: { guess, leastSure: 60 } }))).toEqual({ folder: 2 });
+    expect(planOne(steps(3), { more: { guess } }).skipped).toMatchObject([{ reason: "no-guess" }]);
+  });
+  test("what was seen is read as it was seen", () => {
+    const seen = readSeen([[1, 5, 90, 3, 4], [2]]);
+    expect([...seen]).toEqual([
+      [
+        1,
+        [
+          { folder: 5, percent: 90 },
+          { folder: 3, percent: 4 },
+        ],
+      ],
+      [2, []],
+    ]);
   });
 });
 

@@ -1,5 +1,5 @@
 export { checkMacro, type Finding, type Hint, type Repair } from "./check";
-export type { Guess, NamedMacro, PlanContext } from "./context";
+export { readSeen, type FolderGuess, type Guess, type NamedMacro, type PlanContext, type SeenGuesses } from "./context";
 export type { Facts } from "./facts";
 export { amountInText, dateInText, firstNameOf } from "./found";
 export { letterPlanText, type Goes, type LetterPlan } from "./letter-plan";
@@ -48,6 +48,7 @@ export {
   TAKEN,
   valueText,
   type Asked,
+  type Guessed,
   type Value,
 } from "./value";
 export type { Needs } from "./values";

@@ -91,6 +91,7 @@ export type SkipCode =
   | "no-marker"
   | "bad-time"
   | "no-guess"
+  | "doubtful"
   | "no-sender"
   | "no-address";
 
@@ -104,6 +105,7 @@ export const skipText = {
   "no-marker": "there is no such marker",
   "bad-time": "what was taken from it is no time",
   "no-guess": "no folder can be guessed for it",
+  doubtful: "no guess for it is sure enough",
   "no-sender": "it has no sender's address",
   "no-address": "what was taken from it is no address",
 } satisfies Record<SkipCode, string>;

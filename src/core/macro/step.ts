@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { isAsked, date, folder, label, marker, text } from "./value";
+import { isAsked, isGuessed, date, folder, label, marker, text } from "./value";
 
 /**
  * Steps as a person would write them, which is also how they are stored and sent: `do` is the step's name,
@@ -200,4 +200,6 @@ export const mapSteps = (steps: readonly Step[], change: (step: Step) => Step): 
     ),
   );
 
-export const asksOf = (step: Step): boolean => step.do === "ask" || Object.values(step).some((value) => isAsked(value));
+export const asksOf = (step: Step): boolean =>
+  step.do === "ask" ||
+  Object.values(step).some((value) => isAsked(value) || (isGuessed(value) && isAsked(value.otherwise)));

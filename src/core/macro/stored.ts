@@ -10,6 +10,7 @@ import {
 } from "../narrow";
 import { settingsSchema, type Settings } from "./settings";
 import { mapSteps, stepsSchema, type Step } from "./step";
+import { isGuessed } from "./value";
 
 /**
  * Steps and settings as they are kept: what people name stands there by id (see core/narrow/stored). Outside, in
@@ -37,7 +38,10 @@ function storeStep(step: Step, idOf: IdOf): Step {
   const out: Params = { ...step };
   for (const [kind, param, what] of NAMING) {
     const name = out[param];
-    if (step.do === kind && typeof name === "string") out[param] = refTo(what, name, idOf) ?? name;
+    if (step.do !== kind) continue;
+    if (typeof name === "string") out[param] = refTo(what, name, idOf) ?? name;
+    else if (isGuessed(name) && typeof name.otherwise === "string")
+      out[param] = { ...name, otherwise: refTo(what, name.otherwise, idOf) ?? name.otherwise };
   }
   if (typeof out.narrow === "string") out.narrow = storeNarrow(out.narrow, idOf);
   // Stored and loaded steps have the same shape but for their names; loadSteps checks what it gives back.
@@ -46,8 +50,10 @@ function storeStep(step: Step, idOf: IdOf): Step {
 
 function loadStep(step: Step, nameOf: NameOf): Step {
   const out: Params = { ...step };
+  const named = ({ ref, id, name }: Ref) => nameOf(ref, id) ?? name;
   for (const [param, value] of Object.entries(out))
-    if (isRef(value)) out[param] = nameOf(value.ref, value.id) ?? value.name;
+    if (isRef(value)) out[param] = named(value);
+    else if (isGuessed(value) && isRef(value.otherwise)) out[param] = { ...value, otherwise: named(value.otherwise) };
   if (out.narrow !== undefined) out.narrow = loadNarrow(out.narrow as StoredNarrow, nameOf);
   return out as unknown as Step;
 }

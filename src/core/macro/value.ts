@@ -9,7 +9,15 @@ const each = z.literal(true).optional().describe("asked for every message, not o
 
 const ask = <K extends string>(kind: K) => z.strictObject({ ask: z.literal(kind), prompt, each });
 const answer = z.strictObject({ answer: z.string().trim().min(1).max(40) });
-const guess = z.strictObject({ guess: z.literal("folder") });
+const guess = z.strictObject({
+  guess: z.literal("folder"),
+  nth: z.number().int().min(2).max(3).optional().describe("the second or third guess, however sure it is"),
+  least: z.number().int().min(0).max(100).optional().describe("percent; how sure it must be, if not as set for all"),
+  otherwise: z
+    .union([z.string().min(1).max(200), ask("folder")])
+    .optional()
+    .describe("where it goes, or what is asked, when it is less sure; without one it is left alone"),
+});
 
 /** What can be taken from a message as it is. */
 export const TAKEN = [
@@ -65,11 +73,20 @@ export const isAnswered = (value: unknown): value is Answered => has(value, "ans
 export const isTaken = (value: unknown): value is Extract<Computed, { take: Taken }> => has(value, "take");
 export const isCaptured = (value: unknown): value is Extract<Computed, { pattern: string }> => has(value, "pattern");
 
+function guessText({ nth, least, otherwise }: Guessed): string {
+  const which = nth === undefined ? "as guessed" : `as guessed ${nth === 2 ? "second" : "third"}`;
+  return [
+    which,
+    least === undefined ? "" : ` if at least ${least} % sure`,
+    otherwise === undefined ? "" : `, else ${valueText(otherwise)}`,
+  ].join("");
+}
+
 /** A value in a few words. */
 export function valueText(value: Value): string {
   if (typeof value === "string") return value;
   if (isAsked(value)) return `ask ${value.ask}`;
-  if (isGuessed(value)) return "as guessed";
+  if (isGuessed(value)) return guessText(value);
   if (isAnswered(value)) return `answer “${value.answer}”`;
   if (isTaken(value)) return value.take;
   return value.group ? `“${value.group}” of a pattern` : "by a pattern";

@@ -2,9 +2,9 @@ import type { FolderId, LabelId, MarkerId } from "../id";
 import { folderFor, folderNamed, labelNamed, markerNamed, type Role } from "../place";
 import { readWhen } from "../when";
 import type { PlanContext } from "./context";
-import { factsOf, getComputed, needsBody, readPattern, skip, type Get } from "./get";
+import { getComputed, needsBody, readPattern, skip, UNKNOWN, type Get } from "./get";
 import type { Answers, Problem, ProblemCode, Question } from "./problem";
-import { isAnswered, isAsked, isCaptured, isGuessed, type Value } from "./value";
+import { isAnswered, isAsked, isCaptured, isGuessed, type Guessed, type Value } from "./value";
 
 const PROMPTS: Record<Question["kind"], string> = {
   folder: "To which folder?",
@@ -140,18 +140,26 @@ export class Values {
   }
 
   folder(value: Value, param: string): Get<FolderId> {
-    const { directory, guess } = this.context;
-    if (isGuessed(value)) {
-      this.needs.guess = true;
-      this.needs.facts = true;
-      this.needs.each = true;
-      return (run) => {
-        const found = guess?.(factsOf(run)) ?? null;
-        return found === null ? skip("no-guess") : { value: found };
-      };
-    }
-    const find = (name: string) => folderNamed(directory, name)?.id ?? null;
+    if (isGuessed(value)) return this.guessed(value, param);
+    const find = (name: string) => folderNamed(this.context.directory, name)?.id ?? null;
     return this.lookUp(value, param, find, (name) => this.problem("no-folder", { name }), "no-folder");
+  }
+
+  private guessed({ nth, least, otherwise }: Guessed, param: string): Get<FolderId> {
+    const { guess, leastSure = 0 } = this.context;
+    this.needs.guess = true;
+    this.needs.each = true;
+    const asked = typeof otherwise === "object" ? { ...otherwise, each: true as const } : otherwise;
+    const other = asked === undefined ? null : this.folder(asked, param);
+    // Who asks for the second guess has seen it.
+    const from = nth === undefined ? (least ?? leastSure) : 0;
+    return (run) => {
+      const known = guess ? guess(run.message) : [];
+      if (known === null) return UNKNOWN;
+      const found = known[(nth ?? 1) - 1];
+      if (found && found.percent >= from) return { value: found.folder };
+      return other ? other(run) : skip(found ? "doubtful" : "no-guess");
+    };
   }
 
   role(role: Role): FolderId | null {

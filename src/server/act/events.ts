@@ -6,7 +6,7 @@ import { entryShapeOf } from "./runs";
 /**
  * What a window is told. Settings: folders, labels, markers, macros, decks or batches changed; read them again.
  * Words: more of the mail can be searched by its words. Ledger: what has become of a run is not what it was. Outgoing: the same for what is on its way.
- * Accounts: how mail servers are, and how far they are taken in.
+ * Accounts: how mail servers are, and how far they are taken in. Filing: what filing has taught.
  */
 export type Event =
   | { readonly type: "written"; readonly seq: number; readonly data: unknown }
@@ -14,9 +14,16 @@ export type Event =
 
 type Told = Event["type"];
 type Listener = (what: Told) => void;
-const SIDE = ["settings", "words", "ledger", "outgoing", "accounts"] as const satisfies readonly News[];
+const SIDE = ["settings", "words", "ledger", "outgoing", "accounts", "filing"] as const satisfies readonly News[];
 
-const NOTHING_TOLD = { settings: false, words: false, ledger: false, outgoing: false, accounts: false } as const;
+const NOTHING_TOLD = {
+  settings: false,
+  words: false,
+  ledger: false,
+  outgoing: false,
+  accounts: false,
+  filing: false,
+} as const;
 
 const listeners = new Map<number, Set<Listener>>();
 let listening: Promise<unknown> | null = null;

@@ -18,6 +18,7 @@ export { changeLabel, createLabel, listLabels } from "./labels";
 export { changeMarker, createMarker, deleteMarker, listMarkers } from "./markers";
 export { removeFolder, removeLabel } from "./remove";
 export { listNarrowings, noteNarrowing } from "./narrowings";
+export { exportFiling, readFiling, readGuesses, resetFiling } from "./filing";
 export { dryRun } from "./dry";
 export { exportPack, importPack } from "./packs";
 export { runMacro, takeBack } from "./runs";

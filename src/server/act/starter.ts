@@ -115,7 +115,14 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "move", to: { ask: "folder", prompt: "File to which folder?" } },
     { do: "read" },
   ),
-  pad("plain", "KeyS", "File as guessed", "spruce", { do: "move", to: { guess: "folder" } }, { do: "read" }),
+  pad(
+    "plain",
+    "KeyS",
+    "File as guessed",
+    "spruce",
+    { do: "move", to: { guess: "folder", otherwise: { ask: "folder", prompt: "Not sure: file to which folder?" } } },
+    { do: "read" },
+  ),
   pad("plain", "KeyD", "Trash", "brick", { do: "trash" }),
   pad("plain", "KeyF", "Archive", "spruce", { do: "read" }, { do: "archive" }),
   pad(
@@ -159,8 +166,8 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "read" },
   ),
   mark("shift", "KeyE", "Label", "plum", { do: "label", add: { ask: "label", prompt: "Which label?" } }),
-  mark("shift", "KeyS", "Unlabel", "plum", { do: "label", remove: { ask: "label", prompt: "Take off which label?" } }),
-  pad("shift", "KeyA", "Copy to", "spruce", { do: "copy", to: { ask: "folder", prompt: "Copy to which folder?" } }),
+  pad("shift", "KeyS", "File, second guess", "spruce", { do: "move", to: { guess: "folder", nth: 2 } }, { do: "read" }),
+  pad("shift", "KeyA", "File, third guess", "spruce", { do: "move", to: { guess: "folder", nth: 3 } }, { do: "read" }),
   mark("shift", "KeyX", "Note", "slate", {
     do: "note",
     text: { ask: "text", prompt: "What should be noted?" },
@@ -251,6 +258,8 @@ export const STARTER_MORE: readonly StarterPad[] = [
   ),
   { ...pad("plain", "KeyD", "Thread to trash", "brick", { do: "trash" }), settings: { whole: "thread" } },
   pad("plain", "KeyZ", "Junk", "brick", { do: "read" }, { do: "junk" }),
+  mark("shift", "KeyS", "Unlabel", "plum", { do: "label", remove: { ask: "label", prompt: "Take off which label?" } }),
+  pad("shift", "KeyA", "Copy to", "spruce", { do: "copy", to: { ask: "folder", prompt: "Copy to which folder?" } }),
 ];
 
 /** The commonest verdicts for a thumb, by the names of the macros above. */

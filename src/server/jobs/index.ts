@@ -6,4 +6,5 @@ export { beginJob, findJob, jobShapeOf, listJobs, receiveFile, type JobRow } fro
 export { doJob, work } from "./work";
 export { clearAway, keep, keepLedger, letGo } from "./keeper";
 export { indexWords } from "./words";
+export { learnFilings } from "./filing";
 export { AccountKeeper } from "./sync";

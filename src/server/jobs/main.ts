@@ -5,6 +5,8 @@ import { letterAt } from "../../../demo/letters";
 import { openDatabase } from "../db";
 import { receiveDue } from "../gateway";
 import { remindDue, unpinDue, wakeDue } from "./clock";
+import { Learner } from "../filing";
+import { learnFilings } from "./filing";
 import { keep } from "./keeper";
 import { takeMail } from "./mail";
 import { sendDue } from "./outbox";
@@ -50,6 +52,7 @@ function repeated(name: string, act: () => Promise<string | null>): () => void {
   return () => clearInterval(timer);
 }
 
+const learner = new Learner(db);
 const accounts = new AccountKeeper(db, () => new ParsePool(worker, 1), log);
 
 const stops = [
@@ -68,6 +71,10 @@ const stops = [
   repeated("unpinning", async () => {
     const count = await unpinDue(db, new Date());
     return count > 0 ? `took the pin off ${plural(count, "message")}` : null;
+  }),
+  repeated("learning where mail is filed", async () => {
+    const count = await learnFilings(db, learner, new Date(), () => stop.signal.aborted);
+    return count > 0 ? `learned where ${plural(count, "message")} went` : null;
   }),
   repeated("sending", async () => {
     const count = await sendDue(db, new Date());

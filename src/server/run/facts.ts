@@ -1,5 +1,4 @@
-import type { FolderId, MessageId, PersonId } from "@/core/id";
-import { domainOf, guessFrom } from "@/core/filing";
+import type { MessageId, PersonId } from "@/core/id";
 import type { Facts } from "@/core/macro";
 import { isHeavy, textOf } from "@/core/mail";
 import type { Queryable } from "../db";
@@ -74,20 +73,4 @@ export async function readFacts(
       return [id, facts];
     }),
   );
-}
-
-/** The folder guess, from where mail of these senders and their domains is now, as the database keeps count of it. */
-export async function readGuess(
-  sql: Queryable,
-  person: PersonId,
-  facts: Iterable<Facts>,
-): Promise<(facts: Facts) => FolderId | null> {
-  const domains = [...new Set([...facts].map((f) => domainOf(f.fromAddress)))];
-  const rows = await sql<{ address: string; folder: FolderId; messages: number }[]>`
-    select s.address, t.folder, t.messages
-    from sender s join filed t on t.person = s.person and t.sender = s.id and t.messages > 0
-      join folder f on f.person = t.person and f.id = t.folder and f.role is null
-    where s.person = ${person} and s.domain = any(${domains}::text[])`;
-  const guess = guessFrom(rows);
-  return (f) => guess(f.fromAddress);
 }

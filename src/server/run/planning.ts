@@ -4,8 +4,10 @@ import { messageId, type MessageId, type PersonId } from "@/core/id";
 import {
   needsOf,
   plan,
+  readSeen,
   textOfProblem,
   type Answers,
+  type Guess,
   type NamedMacro,
   type Plan,
   type PlanContext,
@@ -17,8 +19,10 @@ import type { Queryable } from "../db";
 import { pageOfIds } from "../search";
 import { listOf, readStates } from "../store";
 import { readNames } from "./directory";
-import { readBodies, readFacts, readGuess, type Bodies } from "./facts";
+import { guessesFor } from "../filing";
+import { readBodies, readFacts, type Bodies } from "./facts";
 import { readMacros } from "./macros";
+import { readSettings } from "./settings";
 import { readTemplates } from "./templates";
 import { badNarrow, notFound, Refusal } from "./refusal";
 import type { Who } from "./turn";
@@ -28,7 +32,7 @@ export interface Macro extends NamedMacro {
 }
 
 /** What to run, on what, and what was answered. */
-export type Asked = Pick<RunRequest, "macro" | "target" | "answers" | "at">;
+export type Asked = Pick<RunRequest, "macro" | "target" | "answers" | "at" | "guesses">;
 
 /** What runs are planned with: names, and the macros that macros may run. */
 export interface Planning {
@@ -60,7 +64,8 @@ export async function readPlanning(sql: Queryable, who: Who, asked: Omit<Asked, 
   const { directory, nameOf } = await readNames(sql, who.person);
   const macros = await readMacros(sql, who.person, nameOf);
   const templates = await readTemplates(sql, who.person);
-  const context = { directory, macros, templates, now: decidedAt(asked), zone: who.zone };
+  const { leastSure } = await readSettings(sql, who.person);
+  const context = { directory, macros, templates, now: decidedAt(asked), zone: who.zone, leastSure };
   const { macro } = asked;
   if (typeof macro === "number") {
     const found = macros.find((m) => m.id === macro);
@@ -113,19 +118,46 @@ export const plannableOf = (macro: Macro): Plannable => ({
   name: macro.id === null ? undefined : macro.name,
 });
 
-/**
- * What only the sources hold, read before the turn: parsing thousands of messages must not keep the person's
- * other writers waiting.
- */
-export async function readAhead(sql: Queryable, who: Who, asked: Asked): Promise<Bodies | null> {
-  // Most runs look at no source, which their steps tell by themselves.
-  const planning = await readPlanning(sql, who, asked);
-  if (!needsOf(plannableOf(planning.macro), planning.context).body) return null;
-  return readBodies(sql, who.person, await targetIds(sql, who.person, planning, asked.target));
+/** What takes too long for a turn; null where it is not needed. */
+export interface Ahead {
+  readonly bodies: Bodies | null;
+  readonly guesses: Guesses | null;
 }
 
-/** Plans on what is stored now. @param bodies what was read ahead @throws Refusal when the macro cannot run */
-export async function prepare(sql: Queryable, who: Who, asked: Asked, bodies: Bodies | null): Promise<Prepared> {
+type Guesses = ReadonlyMap<MessageId, ReturnType<Guess>>;
+
+/** Guesses for all of some messages: what the person saw is meant, for the others what is learned by now says. */
+export async function guessesOn(
+  sql: Queryable,
+  { person }: Who,
+  asked: Pick<Asked, "guesses">,
+  ids: readonly MessageId[],
+  ahead: Guesses | null,
+): Promise<Guesses> {
+  const known = new Map<MessageId, ReturnType<Guess>>([...(ahead ?? []), ...readSeen(asked.guesses ?? [])]);
+  const others = ids.filter((id) => !known.has(id));
+  for (const [id, guesses] of await guessesFor(sql, person, others, new Date())) known.set(id, guesses);
+  return known;
+}
+
+/**
+ * What only the sources hold and what filing has taught, read before the turn: parsing or ranking thousands of
+ * messages must not keep the person's other writers waiting.
+ */
+export async function readAhead(sql: Queryable, who: Who, asked: Asked): Promise<Ahead> {
+  // Most runs look at neither, which their steps tell by themselves.
+  const planning = await readPlanning(sql, who, asked);
+  const { body, guess } = needsOf(plannableOf(planning.macro), planning.context);
+  if (!body && !guess) return { bodies: null, guesses: null };
+  const ids = await targetIds(sql, who.person, planning, asked.target);
+  return {
+    bodies: body ? await readBodies(sql, who.person, ids) : null,
+    guesses: guess ? await guessesOn(sql, who, asked, ids, null) : null,
+  };
+}
+
+/** Plans on what is stored now. @param ahead what was read ahead @throws Refusal when the macro cannot run */
+export async function prepare(sql: Queryable, who: Who, asked: Asked, ahead: Ahead | null): Promise<Prepared> {
   const { person } = who;
   const planning = await readPlanning(sql, who, asked);
   const { macro, context } = planning;
@@ -133,14 +165,17 @@ export async function prepare(sql: Queryable, who: Who, asked: Asked, bodies: Bo
   const plannable = plannableOf(macro);
   const needs = needsOf(plannable, context);
   const states = await readStates(sql, person, ids);
-  const words = needs.body ? (bodies ?? new Map()) : null;
+  const words = needs.body ? (ahead?.bodies ?? new Map()) : null;
   const facts = needs.facts ? await readFacts(sql, person, ids, words) : null;
-  const guess = facts && needs.guess ? await readGuess(sql, person, facts.values()) : undefined;
+  const guesses = needs.guess ? await guessesOn(sql, who, asked, ids, ahead?.guesses ?? null) : null;
   const messages = ids.flatMap((id) => {
     const state = states.get(id);
     return state ? [{ id, state, ...(facts ? { facts: facts.get(id)! } : {}) }] : [];
   });
-  const planned = plan(plannable, messages, asked.answers ?? {}, { ...context, ...(guess ? { guess } : {}) });
+  const planned = plan(plannable, messages, asked.answers ?? {}, {
+    ...context,
+    ...(guesses ? { guess: (id) => guesses.get(id) ?? [] } : {}),
+  });
   if (!planned.ok) throw new Refusal(422, "The macro cannot run", planned.problems.map(textOfProblem).join(" "));
   const gone = ids.filter((id) => !states.has(id)).map((id) => ({ message: id, step: 1, reason: "gone" }));
   return { macro, context, ids, states, plan: planned.plan, gone, answers: asked.answers };

@@ -28,8 +28,8 @@ import {
   type LedgerEntry,
 } from "../store";
 import { tellOfLetters, tellOfThings, withThings } from "./apply";
-import { readFacts, readGuess } from "./facts";
-import { plannableOf, readPlanning, type Asked, type Prepared } from "./planning";
+import { readFacts } from "./facts";
+import { guessesOn, plannableOf, readPlanning, type Asked, type Prepared } from "./planning";
 import { notFound, Refusal } from "./refusal";
 import { inTurn, type Who } from "./turn";
 
@@ -111,12 +111,12 @@ async function planOn(
   const needs = needsOf(plannable, all);
   const state = applyEdits(read, soFar.messages.get(message) ?? []);
   const facts = needs.facts ? await readFacts(tx, who.person, [message], needs.body ? new Map() : null) : null;
-  const guess = facts && needs.guess ? await readGuess(tx, who.person, facts.values()) : undefined;
+  const guesses = needs.guess ? await guessesOn(tx, who, asked, [message], null) : null;
   const planned = plan(
     plannable,
     [{ id: message, state, ...(facts ? { facts: facts.get(message)! } : {}) }],
     asked.answers ?? {},
-    { ...all, ...(guess ? { guess } : {}) },
+    { ...all, ...(guesses ? { guess: (id) => guesses.get(id) ?? [] } : {}) },
     after,
   );
   if (!planned.ok) throw new Refusal(422, "The macro cannot go on", planned.problems.map(textOfProblem).join(" "));

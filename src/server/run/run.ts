@@ -33,12 +33,12 @@ export async function run(db: Database, who: Who, request: RunRequest, by: By = 
   const id = runId(request.id);
   const earlier = await findEntry(db.sql, who.person, id);
   if (earlier) return { entry: earlier, asks: [] };
-  const bodies = await readAhead(db.sql, who, request);
+  const ahead = await readAhead(db.sql, who, request);
   return inTurn(db, who.person, async (tx, seq): Promise<Ran> => {
     // Somebody may have sent the same run while this one waited for its turn.
     const meanwhile = await findEntry(tx, who.person, id);
     if (meanwhile) return { entry: meanwhile, asks: [] };
-    const prepared = await prepare(tx, who, request, bodies);
+    const prepared = await prepare(tx, who, request, ahead);
     if (prepared.plan.asks.length > 0) return { entry: null, asks: prepared.plan.asks };
     const { about, cause = by.cause, pass } = request;
     const entry = await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, about });

@@ -19,6 +19,7 @@ const USUAL: Settings = {
   holdSeconds: 10,
   mostPeople: 10,
   afterwards: null,
+  leastSure: 60,
   practice: null,
 };
 

@@ -49,11 +49,11 @@ export async function takeTurn(tx: Transaction, person: PersonId): Promise<numbe
   return row.seq;
 }
 
-export type News = "settings" | "words" | "ledger" | "outgoing" | "accounts";
+export type News = "settings" | "words" | "ledger" | "outgoing" | "accounts" | "filing";
 
 /**
  * Tells every window what is not what it was: settings (folders, labels, markers, macros, decks, batches), the
- * index of words, what has become of runs, what is on its way, or how mail servers are.
+ * index of words, what has become of runs, what is on its way, how mail servers are, or what filing has taught.
  */
 export async function tell(sql: Queryable, person: PersonId, what: News): Promise<void> {
   await sql`select pg_notify(${CHANNEL}, ${`${person} ${what}`})`;

@@ -11,6 +11,7 @@ import { runMacro } from "../state/run";
 import { set, useView } from "../state/store";
 import { AsideList } from "../aside/aside-list";
 import { Confirm } from "../foresight/confirm";
+import { FileAll } from "../foresight/file-all";
 import { BatchDialog } from "../batches/batch-dialog";
 import { Jump } from "../pass/jump";
 import { Arrange, SelectByChoice } from "./arrange";
@@ -113,6 +114,7 @@ export function Dialogs() {
     // Answers may lead to further questions: those begin anew with what is known.
     return <Ask key={questions.map((q) => q.id).join()} {...{ macro, ids, described, questions, answers, chosen }} />;
   }
+  if (dialog?.kind === "file-all") return <FileAll macro={dialog.macro} ids={dialog.ids} />;
   if (dialog?.kind === "confirm") {
     const { macro, ids, described, answers, chosen, seen } = dialog;
     return <Confirm {...{ macro, ids, described, answers, chosen, seen }} />;

@@ -1,10 +1,11 @@
 "use client";
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
 import { groupOf, isHead, isSelected, type Viewport } from "@/core/list";
 import { soughtIn } from "@/core/narrow";
 import { useNow } from "../parts/now";
 import { wayText } from "../parts/way";
 import { expressionOf } from "../state/browse";
+import { ASKS, canGuess, rowGuess, wantGuesses } from "../state/guesses";
 import { groupVerdicts } from "../state/listed";
 import { mailbox, useView } from "../state/store";
 import { weigh } from "../state/weigh";
@@ -62,6 +63,29 @@ function stateOf(row: number): RowState {
   };
 }
 
+/** What a row says of where its message belongs; of those decided nothing is guessed any more. */
+function belongsOf(row: number, isDecided: boolean): { readonly belongs: string; readonly sure: number } {
+  const guess = isDecided ? null : rowGuess(row);
+  if (!guess) return { belongs: "", sure: 0 };
+  return guess === ASKS ? { belongs: "ask", sure: 0 } : { belongs: guess.path.split("/").at(-1)!, sure: guess.percent };
+}
+
+/** Asks for guesses for what is in sight, and for as much before and behind it. */
+function useGuesses({ first, last }: Viewport): void {
+  const listing = useView((v) => v.listing);
+  const learned = useView((v) => v.learned);
+  useEffect(() => {
+    void learned;
+    const window = last - first;
+    const ids: number[] = [];
+    for (let at = Math.max(0, first - window); at < Math.min(listing.items.length, last + window); at++) {
+      const row = listing.items[at]!;
+      if (!isHead(row) && canGuess(row)) ids.push(mailbox.columns.id[row]!);
+    }
+    wantGuesses(ids);
+  }, [listing, first, last, learned]);
+}
+
 /** The rows in sight, heads of groups among them, in a block that moves with the scroll bar. */
 export function ListRows({ viewport, rowPx, look, swiping }: Props) {
   const listing = useView((v) => v.listing);
@@ -81,6 +105,8 @@ export function ListRows({ viewport, rowPx, look, swiping }: Props) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const nowMs = useNow(MINUTE_MS);
   const hintOf = useHints();
+  useGuesses(viewport);
+  useView((v) => v.guessed);
   const sought = useMemo(() => soughtIn(expressionOf(place, conditions)), [place, conditions]);
   const { first, last, base, blockPx } = viewport;
   const { items, groups } = listing;
@@ -127,6 +153,7 @@ export function ListRows({ viewport, rowPx, look, swiping }: Props) {
         skipped={skipped?.has(id) ?? false}
         markers={directory.markers}
         hint={hintOf(row)}
+        {...belongsOf(row, verdict !== undefined)}
         nowMs={nowMs}
         sought={sought}
         offsetPx={swiping?.row === String(id) ? swiping.offsetPx : 0}

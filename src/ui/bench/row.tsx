@@ -47,6 +47,9 @@ interface Props extends RowState {
   readonly skipped: boolean;
   readonly markers: readonly Marker[];
   readonly hint: string;
+  /** Where it probably belongs, and how sure that is in percent; "" for nothing to say, 0 for not sure enough. */
+  readonly belongs: string;
+  readonly sure: number;
   readonly nowMs: number;
   /** What the narrowing looks for in people and subjects, folded. */
   readonly sought: readonly string[];
@@ -74,6 +77,8 @@ export const Row = memo(function Row({
   skipped,
   markers,
   hint,
+  belongs,
+  sure,
   nowMs,
   sought,
   offsetPx,
@@ -162,11 +167,22 @@ export const Row = memo(function Row({
       not done: {notDone}
     </span>
   ) : (
-    <span>{hint}</span>
+    <>
+      {hint !== "" && <span className="truncate">{hint}</span>}
+      {belongs !== "" && (
+        <span
+          className="flex min-w-0 gap-1.5"
+          title={sure > 0 ? "Where it probably belongs" : "Not sure where it belongs"}
+        >
+          <span className="truncate">{belongs}</span>
+          <span className="num w-[2ch] shrink-0 text-right text-ink-3">{sure > 0 ? sure : "–"}</span>
+        </span>
+      )}
+    </>
   );
   const faded = decided ? "text-ink-3" : "";
   const weight = unread && !decided ? "font-bold" : "";
-  const description = `${from}. ${subject}.${unread ? " Unread." : ""}${decided ? ` Decided, ${verdict}.` : ""}${notDone === undefined ? "" : ` Not done: ${notDone}.`}`;
+  const description = `${from}. ${subject}.${unread ? " Unread." : ""}${decided ? ` Decided, ${verdict}.` : ""}${notDone === undefined ? "" : ` Not done: ${notDone}.`}${sure > 0 && !decided ? ` Probably ${belongs}, ${sure} percent.` : ""}`;
   const common = {
     role: "option" as const,
     id: `row-${columns.id[row]}`,

@@ -11,7 +11,7 @@ import { runMacro } from "../state/run";
 import { isDecided } from "../state/listed";
 import { set, useView } from "../state/store";
 import { keysText } from "../workshop/where-bound";
-import { nowText, useRested } from "./pad-now";
+import { nowText, usePadGuesses, useRested } from "./pad-now";
 import { usePadReasons } from "./pad-states";
 import { showPressed } from "../bench/commands";
 import { countText } from "../parts/words";
@@ -87,12 +87,13 @@ export function Deck({ layer }: { readonly layer: Layer }) {
   const target = useTarget();
   const reasons = usePadReasons();
   const rested = useRested();
+  const guesses = usePadGuesses();
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const minute = useNow(60_000);
   const nows = useMemo(() => {
     void minute;
-    return new Map(macros.map((macro) => [macro.id, nowText(macro, zone, rested.get(macro.id))]));
-  }, [macros, zone, rested, minute]);
+    return new Map(macros.map((macro) => [macro.id, nowText(macro, zone, guesses, rested.get(macro.id))]));
+  }, [macros, zone, guesses, rested, minute]);
   const deck = decks.find((d) => d.number === current);
   const on = (code: PadCode) => {
     const pad = deck?.pads.find((p) => p.layer === layer && p.code === code && !p.off);

@@ -1,10 +1,11 @@
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import type { MacroShape } from "@/core/api";
-import { detailText, isAsked, isGuessed, type Step, type Value } from "@/core/macro";
+import { detailText, isAsked, isGuessed, type Guessed, type Step, type Value } from "@/core/macro";
 import { readWhen } from "@/core/when";
 import { shortTimeText } from "../parts/words";
-import { foreseeOn, targetsOf } from "../state/run";
-import { mailbox, useView, view } from "../state/store";
+import { guessesOf } from "../state/guesses";
+import { targetsOf } from "../state/run";
+import { mailbox, useView } from "../state/store";
 
 /** What a pad says beneath its name: what matters about it now, such as where it would file and until when it defers. */
 
@@ -20,13 +21,28 @@ function timeText(value: Value | undefined, zone: string): string | null {
 
 const last = (path: string): string => path.split("/").at(-1)!;
 
+/** Where the focused message probably belongs, and how sure it must be to be filed there. */
+export interface PadGuesses {
+  readonly guesses: readonly { readonly path: string; readonly percent: number }[] | null;
+  readonly leastSure: number;
+}
+
+function guessNow({ nth, least, otherwise }: Guessed, { guesses, leastSure }: PadGuesses): string {
+  if (guesses === null) return "as guessed";
+  const guess = guesses[(nth ?? 1) - 1];
+  if (guess && (nth !== undefined || guess.percent >= (least ?? leastSure)))
+    return `→ ${last(guess.path)} ${guess.percent} %`;
+  if (isAsked(otherwise)) return "asks where";
+  if (otherwise !== undefined) return `→ ${last(otherwise)}`;
+  return guess ? "not sure enough" : "no guess";
+}
+
 /** What one step comes to; null where it is not what matters. */
-function stepNow(step: Step, zone: string, guessed: string | null): string | null {
+function stepNow(step: Step, zone: string, guesses: PadGuesses): string | null {
   switch (step.do) {
     case "move":
     case "copy":
-      if (isGuessed(step.to))
-        return guessed === null ? "as guessed" : guessed === "" ? "no guess" : `→ ${last(guessed)}`;
+      if (isGuessed(step.to)) return guessNow(step.to, guesses);
       if (isAsked(step.to)) return "asks where";
       return typeof step.to === "string" ? `→ ${last(step.to)}` : null;
     case "defer":
@@ -58,16 +74,16 @@ const plainText = (steps: readonly Step[]): string =>
 
 /** What is known of the focused message once the focus rests on it. */
 export interface Rested {
-  /** Where a macro that guesses would file it; "" where there is nothing to go by. */
-  readonly guessed?: string;
   /** How many messages a macro on threads would act on. */
   readonly thread?: number;
 }
 
-export function nowText(macro: MacroShape, zone: string, { guessed, thread }: Rested = {}): string {
+export const NO_GUESSES: PadGuesses = { guesses: null, leastSure: 0 };
+
+export function nowText(macro: MacroShape, zone: string, guesses: PadGuesses, { thread }: Rested = {}): string {
   const before = macro.settings.whole ? `${thread === undefined ? "thread" : `${thread} in thread`}: ` : "";
   for (const step of macro.steps) {
-    const text = stepNow(step, zone, guessed ?? null);
+    const text = stepNow(step, zone, guesses);
     if (text !== null) return before + text;
   }
   return before + (plainText(macro.steps) || "no steps yet");
@@ -94,16 +110,29 @@ export function useRested(): ReadonlyMap<number, Rested> {
       for (const macro of macros) {
         const thread = macro.settings.whole ? { thread: targetsOf(macro, [focusId]).length } : {};
         of.set(macro.id, thread);
-        if (!macro.steps.some((step) => (step.do === "move" || step.do === "copy") && isGuessed(step.to))) continue;
-        const planned = foreseeOn(macro, [focusId]);
-        if (!planned.ok) continue;
-        const edit = [...planned.plan.change.messages.values()].flat().find(({ kind }) => kind === "folder");
-        const folder = view().directory.folders.find(({ id }) => edit?.kind === "folder" && id === edit.after);
-        of.set(macro.id, { ...thread, guessed: folder?.path ?? "" });
       }
       setKnown({ id: focusId, of });
     }, RESTS_MS);
     return () => clearTimeout(timer);
   }, [focusId, macros]);
   return known.id === focusId ? known.of : NOTHING;
+}
+
+/** Guesses for the focused message, in the frame it is focused in: they are here already. */
+export function usePadGuesses(): PadGuesses {
+  const focusId = useView((v) => v.focusId);
+  const guessed = useView((v) => v.guessed);
+  const folders = useView((v) => v.directory.folders);
+  const leastSure = useView((v) => v.home?.settings.leastSure ?? 0);
+  const many = useView((v) => v.selected > 1);
+  return useMemo(() => {
+    void guessed;
+    const known = focusId === null || many ? null : guessesOf(focusId);
+    const guesses =
+      known?.map(({ folder, percent }) => ({
+        path: folders.find(({ id }) => (id as number) === folder)?.path ?? "",
+        percent,
+      })) ?? null;
+    return { guesses, leastSure };
+  }, [focusId, guessed, folders, leastSure, many]);
 }

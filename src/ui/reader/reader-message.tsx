@@ -3,6 +3,7 @@ import Link from "next/link";
 import type { Message } from "@/core/api";
 import { dateText } from "../parts/words";
 import { set, useView } from "../state/store";
+import { Belongs } from "./belongs";
 import { Body, Files, Tasks } from "./message-body";
 import { OnItsWay } from "./on-its-way";
 import { ShowAs, type Shown } from "./show-as";
@@ -39,6 +40,7 @@ export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props)
       <Body message={message} shown={shown} sought={sought} textPx={textPx} />
       <Files message={message} />
       <Tasks message={message} zone={zone} />
+      <Belongs id={message.id} />
       <ThreadList message={message} zone={zone} />
     </>
   );

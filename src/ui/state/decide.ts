@@ -30,6 +30,7 @@ export const planContext = (): Omit<PlanContext, "now"> => ({
   macros: view().macros,
   templates: view().home?.templates ?? [],
   zone: view().home?.person.zone ?? "UTC",
+  leastSure: view().home?.settings.leastSure ?? 0,
 });
 
 /** What is on its way, on top of what the server has said. */
@@ -45,12 +46,13 @@ export function showLedger(confirmed = view().confirmed): void {
 async function send(decision: Decision): Promise<Answer> {
   if (decision.kind !== "run")
     return write<UndoAnswer>("POST", `/ledger/${decision.of}/${decision.kind}`, { id: decision.id });
-  const { id, macro, ids, described, answers, at, about, cause, pass } = decision;
+  const { id, macro, ids, described, answers, guesses, at, about, cause, pass } = decision;
   const request: RunRequest = {
     id,
     macro: { ...macro, steps: [...macro.steps], ...(macro.settings ? { settings: macro.settings } : {}) },
     target: described ?? { ids: [...ids] },
     answers: { ...answers },
+    ...(guesses ? { guesses: guesses.map((seen) => [...seen]) } : {}),
     at,
     about,
     ...(cause ? { cause } : {}),

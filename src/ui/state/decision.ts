@@ -2,7 +2,7 @@ import type { RunTarget } from "@/core/api";
 import type { Change } from "@/core/change";
 import type { RunId } from "@/core/id";
 import type { READING } from "@/core/ledger";
-import type { Answers, Settings, Step } from "@/core/macro";
+import type { Answers, SeenGuesses, Settings, Step } from "@/core/macro";
 
 /** A decision that the server has not confirmed yet. All of it can be stored, so it outlives the window. */
 export type Decision =
@@ -21,6 +21,8 @@ export type Decision =
       /** The messages as a description, where the whole list was selected: that is sent instead of the ids. */
       readonly described?: Exclude<RunTarget, { ids: unknown }> | null;
       readonly answers: Answers;
+      /** What was seen of guesses, as SeenGuesses in core/macro. */
+      readonly guesses?: SeenGuesses;
       /** What it is on, in words. */
       readonly about: string;
       /** The pass it was decided in, and how long its message was looked at. */

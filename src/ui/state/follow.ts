@@ -5,6 +5,7 @@ import { relist } from "./browse";
 import { readOutgoing } from "./compose";
 import { noteHeld } from "./decide";
 import { accounts, blocked, contacts, correspondents, reads, tasks } from "./reads";
+import { noteLearned } from "./guesses";
 import { keepUpSoon } from "./keep-up";
 import { noteLink } from "./link";
 import { refreshSettings } from "./settings";
@@ -61,6 +62,7 @@ export class Follower {
     source.addEventListener("words", () => void this.moreWords());
     source.addEventListener("ledger", readLedger);
     source.addEventListener("outgoing", () => void readOutgoing().catch(() => undefined));
+    source.addEventListener("filing", noteLearned);
     source.addEventListener("accounts", () => void reads.invalidateQueries(accounts));
     source.onerror = () => {
       noteLink("away");

@@ -3,7 +3,6 @@ import { changeOf, invert } from "@/core/change";
 import type { ColumnRow } from "@/core/columns";
 import { folderId, messageId } from "@/core/id";
 import { matchingRows } from "@/core/list";
-import { guessOf } from "./facts";
 import { Mailbox } from "./mailbox";
 import { placeName, placeOf } from "./places";
 import { columnRow as row, sentColumns } from "../../../tests/fixtures/columns";
@@ -62,12 +61,6 @@ describe("the view's copy of the mailbox", () => {
     const [a, b] = [mailbox.facts(messageId(1))!, mailbox.facts(messageId(2))!];
     expect([b.text("subject"), a.text("subject")]).toEqual([" other ", " number 1 "]);
     expect(a.body).toBeNull();
-  });
-  test("the guess looks only at folders mail is filed into", () => {
-    const mailbox = mailboxOf(row(1), row(2), row(3, { folder: 5 }), row(4, { folder: 5 }));
-    const guess = guessOf(mailbox.columns, new Set([5]));
-    expect(guess(mailbox.facts(messageId(1))!)).toBe(folderId(5));
-    expect(guessOf(mailbox.columns, new Set([7]))(mailbox.facts(messageId(1))!)).toBeNull();
   });
 });
 

@@ -1,6 +1,6 @@
 import type { Change } from "@/core/change";
 import type { Folder } from "@/core/place";
-import { likelyFolders } from "./facts";
+import { guessesOf } from "./guesses";
 import { mailbox, view } from "./store";
 
 /** Folders that mail was put into lately, in this browser, for offering them first. */
@@ -33,8 +33,8 @@ export function noteFolders(change: Change): void {
 
 export interface Offered {
   readonly folder: Folder;
-  /** Why it is offered early; "" for the rest. */
-  readonly why: "likely" | "recent" | "";
+  /** Why it is offered early, such as how sure it is; "" for the rest. */
+  readonly why: string;
 }
 
 /** Every folder, those likely for the messages first, then those used lately. */
@@ -43,10 +43,10 @@ export function offeredFolders(ids: readonly number[]): Offered[] {
   const own = new Set<number>(folders.filter((folder) => folder.role === null).map((folder) => folder.id));
   const row = ids[0] === undefined ? undefined : mailbox.rowOf(ids[0]);
   const here = row === undefined ? 0 : mailbox.columns.folder[row]!;
-  const likely: readonly number[] =
-    row === undefined ? [] : likelyFolders(mailbox.columns, own, mailbox.text(row, "fromAddress"));
-  const offered = new Map<number, Offered["why"]>();
-  for (const id of likely.filter((one) => one !== here).slice(0, MOST_LIKELY)) offered.set(id, "likely");
+  const likely = (ids[0] === undefined ? null : guessesOf(ids[0])) ?? [];
+  const offered = new Map<number, string>();
+  for (const { folder, percent } of likely.filter((one) => one.folder !== here).slice(0, MOST_LIKELY))
+    offered.set(folder, `${percent} %`);
   for (const id of read()) if (id !== here && own.has(id) && !offered.has(id)) offered.set(id, "recent");
   const first = [...offered].flatMap(([id, why]) => {
     const folder = folders.find((one) => one.id === id);

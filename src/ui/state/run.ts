@@ -4,6 +4,7 @@ import {
   abilitiesOf,
   CONFIRM_ABOVE,
   mustConfirm,
+  needsOf,
   textOfProblem,
   type Answers,
   type Plan,
@@ -16,6 +17,7 @@ import { countText, plural } from "../parts/words";
 import { openAtOnce } from "./compose";
 import { noteDeed } from "./pass";
 import { copyMessages } from "./pass-on";
+import { seenGuesses } from "./guesses";
 import { moveBy, targetDescription, targetIds } from "./select";
 import { NONE } from "@/core/list";
 import { placeName } from "./places";
@@ -52,7 +54,12 @@ export function targetsOf(
 }
 
 const planNow = (macro: MacroShape, ids: readonly number[], answers: Answers, at: Date): Planned =>
-  planIn(mailbox, { macro, ids, answers }, { ...planContext(), now: at });
+  planIn(mailbox, { macro, ids, answers, guesses: seenFor(macro, ids) }, { ...planContext(), now: at });
+
+const guesses = (macro: MacroShape): boolean => needsOf(macro, { ...planContext(), now: new Date() }).guess;
+
+/** What is shown of guesses, for a macro that files by them. */
+const seenFor = (macro: MacroShape, ids: readonly number[]): number[][] => (guesses(macro) ? seenGuesses(ids) : []);
 
 /** What a macro would do to some messages, for looking at it beforehand. */
 export const foreseeOn = (macro: MacroShape, ids: readonly number[]): Planned => planNow(macro, ids, {}, new Date());
@@ -170,6 +177,8 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const planned: Planned = seen ? { ok: true, plan: seen.plan } : planNow(macro, ids, answers, at);
   if (!planned.ok) return notDone(macro, ids, `it cannot run. ${planned.problems.map(textOfProblem).join(" ")}`);
   const { plan } = planned;
+  // What goes to many places is looked at before it does.
+  if (!seen && ids.length > 1 && guesses(macro)) return set({ dialog: { kind: "file-all", macro, ids } });
   if (plan.asks.length > 0)
     return set({ dialog: { kind: "ask", macro, ids, described, questions: plan.asks, answers, chosen } });
   if (isIdle(plan) && plan.texts.length > 0) {
@@ -223,6 +232,7 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
       ids,
       described,
       answers,
+      ...(guesses(macro) ? { guesses: seenGuesses(ids) } : {}),
       about,
       ...(pass ? { pass } : {}),
     },

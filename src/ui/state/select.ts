@@ -24,6 +24,9 @@ import { mailbox, notify, set, view } from "./store";
 const select = (selection: Selection, more: { anchor: number | null } = { anchor: null }): void =>
   set({ selection, selected: countOf(selection), ...more });
 
+/** Selects some messages, and nothing else. */
+export const selectMessages = (ids: readonly number[]): void => select({ kind: "some", ids: new Set(ids) });
+
 /** Messages in rows, without those that are decided. */
 const idsOf = (rows: Iterable<number>): number[] =>
   [...rows].map((row) => mailbox.columns.id[row]!).filter((id) => !isDecided(id));

@@ -1,14 +1,15 @@
 import { EMPTY, invert, reconcile, type MessageEdit, type Change } from "@/core/change";
 import { messageId, type MessageId, type RunId } from "@/core/id";
-import { needsOf, plan, type PlanContext, type Planned } from "@/core/macro";
+import { needsOf, plan, readSeen, type PlanContext, type Planned } from "@/core/macro";
 import type { Decision, OnItsWay } from "./decision";
-import { guessOf } from "./facts";
 import type { Mailbox } from "./mailbox";
+
+type RunDecision = Extract<Decision, { kind: "run" }>;
 
 /** Plans a run on what the view holds. */
 export function planIn(
   mailbox: Mailbox,
-  { macro, ids, answers }: Pick<Extract<Decision, { kind: "run" }>, "macro" | "ids" | "answers">,
+  { macro, ids, answers, guesses = [] }: Pick<RunDecision, "macro" | "ids" | "answers" | "guesses">,
   context: PlanContext,
 ): Planned {
   const plannable = { ...macro, name: macro.id === undefined ? undefined : macro.name };
@@ -19,13 +20,10 @@ export function planIn(
     if (!state) return [];
     return [needs.facts ? { id, state, facts: mailbox.facts(id)! } : { id, state }];
   });
-  const own = needs.guess ? new Set(context.directory.folders.filter((f) => f.role === null).map((f) => f.id)) : null;
-  return plan(
-    plannable,
-    messages,
-    answers,
-    own ? { ...context, guess: guessOf(mailbox.columns, own as ReadonlySet<number>) } : context,
-  );
+  if (!needs.guess) return plan(plannable, messages, answers, context);
+  const seen = readSeen(guesses);
+  // What was not seen only the server knows.
+  return plan(plannable, messages, answers, { ...context, guess: (id) => seen.get(id) ?? null });
 }
 
 type Pending = { -readonly [K in keyof OnItsWay]: OnItsWay[K] } & {

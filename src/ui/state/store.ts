@@ -47,6 +47,7 @@ export type Dialog =
       readonly chosen: number;
       readonly seen: Seen;
     }
+  | { readonly kind: "file-all"; readonly macro: MacroShape; readonly ids: readonly number[] }
   | { readonly kind: "select-by" }
   | { readonly kind: "arrange" }
   | { readonly kind: "jump" }
@@ -147,6 +148,9 @@ export interface View {
   readonly decks: readonly Deck[];
   /** Rises with every change of what the mailbox holds. */
   readonly version: number;
+  /** Rises with guesses that came, and with what filing has taught. */
+  readonly guessed: number;
+  readonly learned: number;
   /** The place, and the conditions narrowed by, each as it was written. */
   readonly place: string;
   readonly conditions: readonly string[];
@@ -243,6 +247,8 @@ const NOTHING: View = {
   macros: [],
   decks: [],
   version: 0,
+  guessed: 0,
+  learned: 0,
   place: "",
   conditions: [],
   narrowing: false,

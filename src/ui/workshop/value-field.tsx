@@ -12,6 +12,7 @@ import {
 } from "@/core/macro";
 import { useRef, useState } from "react";
 import { useView } from "../state/store";
+import { GuessField } from "./guess-field";
 import { FIELD, NameField } from "./name-field";
 import { TextField } from "./text-field";
 
@@ -168,7 +169,8 @@ function Fixed({ label, kind, value, onChange, onLeave }: FixedProps) {
 
 /** What a source needs beside itself. */
 function Rest({ label, kind, value, onChange }: Omit<Props, "names" | "optional" | "begins">) {
-  if (value === undefined || isGuessed(value) || isAnswered(value)) return <span />;
+  if (value === undefined || isAnswered(value)) return <span />;
+  if (isGuessed(value)) return <GuessField {...{ label, value, onChange }} />;
   if (typeof value === "string") return <Fixed {...{ label, kind, value, onChange }} />;
   if (isAsked(value))
     return (

@@ -5,3 +5,4 @@ export * from "./jobs";
 export * from "./accounts";
 export * from "./answering";
 export * from "./pass";
+export * from "./filing";

@@ -146,18 +146,6 @@ export const senderTable = pgTable(
   ],
 );
 
-/** How many messages of each sender are in each folder of the person's own, for guessing where mail belongs; kept by statement triggers. */
-export const filedTable = pgTable(
-  "filed",
-  {
-    person: person(),
-    sender: integer("sender").notNull(),
-    folder: integer("folder").notNull(),
-    messages: integer("messages").notNull(),
-  },
-  (t) => [primaryKey({ columns: [t.person, t.sender, t.folder] })],
-);
-
 export const threadIdTable = pgTable(
   "thread_id",
   { person: person(), messageId: text("message_id").notNull(), thread: id("thread") },

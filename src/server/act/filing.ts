@@ -1,0 +1,46 @@
+import type { z } from "zod";
+import { MOST_GUESSED, type filingReset, type FilingShape, type GuessesAnswer } from "@/core/api";
+import { signText } from "@/core/filing";
+import { messageId } from "@/core/id";
+import type { Transaction } from "../db";
+import { forget, guessesFor, modelOf } from "../filing";
+import { readDirectory, Refusal } from "../run";
+import type { Context } from "./context";
+
+/** What filing has taught: asked, looked at, taken along, forgotten. */
+
+/** Where messages probably belong, for a few of them. @throws Refusal (422) for too many */
+export async function readGuesses({ db, person }: Context, ids: readonly number[], now: Date): Promise<GuessesAnswer> {
+  if (ids.length > MOST_GUESSED)
+    throw new Refusal(422, "Too many messages", `Ask about at most ${MOST_GUESSED} messages at once.`);
+  const guesses = await guessesFor(db.sql, person, ids, now);
+  return { messages: ids.map((id) => ({ id, guesses: [...(guesses.get(messageId(id)) ?? [])] })) };
+}
+
+/** Of what is found in a folder most often so much is told. */
+const MOST_SIGNS = 5;
+
+/** What is held, so that a person can see it. */
+export async function readFiling({ db, person }: Context): Promise<FilingShape> {
+  const [counts] = await db.sql<{ learned: number; due: number }[]>`
+    select (select count(*)::int from filing_receipt where person = ${person} and left_at is null) as learned,
+      (select count(distinct message)::int from filing_due where person = ${person}) as due`;
+  const model = await modelOf(db.sql, person);
+  const { folders } = await readDirectory(db.sql, person);
+  const told = folders.flatMap(({ id, path, role }) => {
+    const learned = role === null ? (model?.ranker.learned(id) ?? 0) : 0;
+    if (learned === 0) return [];
+    const signs = model!.ranker.signs(id, MOST_SIGNS).map((sign) => ({ text: signText(sign), times: sign.times }));
+    return [{ folder: path, learned, signs }];
+  });
+  return { ...counts!, folders: told.sort((a, b) => b.learned - a.learned) };
+}
+
+/** All of what is held, as JSON text; the same twice is the same text. */
+export async function exportFiling({ db, person }: Context): Promise<string> {
+  return JSON.stringify((await modelOf(db.sql, person))?.ranker ?? null);
+}
+
+/** Forgets all that filing has taught. */
+export const resetFiling = ({ db, person }: Context, { anew }: z.infer<typeof filingReset>): Promise<void> =>
+  db.sql.begin((tx) => forget(tx as Transaction, person, anew)) as Promise<void>;

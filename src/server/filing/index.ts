@@ -1,0 +1,3 @@
+export { guessesFor, type ExplainedGuess } from "./guesses";
+export { forget, Learner } from "./learner";
+export { epochOf, modelOf } from "./model";

@@ -1,0 +1,62 @@
+import type { FilingMail } from "@/core/filing";
+import { folderId, messageId, type MessageId, type PersonId } from "@/core/id";
+import type { Queryable } from "../db";
+import { listOf, ownAddresses } from "../store";
+
+/** Messages as filing sees them. */
+
+interface Row {
+  id: number;
+  from_address: string;
+  recipients: { address: string }[];
+  cc: { address: string }[];
+  via: string;
+  list: string;
+  subject: string;
+  attachments: string[];
+  date_ms: number;
+  words: string[] | null;
+  thread: number[] | null;
+}
+
+/** Of a text the first words tell most. */
+const MOST_WORDS = 60;
+
+/** @returns those that there are; a message whose words are not indexed yet has none */
+export async function readFilingMails(
+  sql: Queryable,
+  person: PersonId,
+  ids: readonly number[],
+): Promise<Map<MessageId, FilingMail>> {
+  const rows = await sql<Row[]>`
+    select m.id, m.from_address, m.recipients, m.cc, m.via, m.list, m.subject, m.attachments,
+      (extract(epoch from m.date) * 1000)::float8 as date_ms, w.words, t.folders as thread
+    from unnest(${listOf(ids)}::text::bigint[]) as i(id)
+      join message m on m.person = ${person} and m.id = i.id
+      left join lateral (
+        select array_agg(first.lexeme) as words from (
+          select l.lexeme from message_words x, unnest(ts_filter(x.words, '{d}')) as l
+          where x.person = ${person} and x.message = m.id order by l.positions[1] limit ${MOST_WORDS}) first) w on true
+      left join lateral (
+        select array_agg(distinct s.folder) as folders
+        from message e join message_state s on s.person = e.person and s.message = e.id
+          join folder f on f.person = s.person and f.id = s.folder and f.role is null
+        where e.person = ${person} and e.thread = m.thread and e.date < m.date) t on true`;
+  const own = await ownAddresses(sql, person);
+  return new Map(
+    rows.map((row): [MessageId, FilingMail] => [
+      messageId(row.id),
+      {
+        from: row.from_address,
+        to: [...row.recipients, ...row.cc].map(({ address }) => address).filter((one) => !own.has(one.toLowerCase())),
+        via: row.via.split(/[\s,]+/).filter(Boolean),
+        list: row.list,
+        subject: row.subject,
+        words: row.words ?? [],
+        files: row.attachments,
+        thread: (row.thread ?? []).map(folderId),
+        dateMs: row.date_ms,
+      },
+    ]),
+  );
+}

@@ -1,0 +1,76 @@
+import { Ranker, type Receipt, type StoredRanker } from "@/core/filing";
+import type { PersonId } from "@/core/id";
+import type { Queryable } from "../db";
+
+/** What a process holds of what a person's filing has taught: the ranker as of an entry of the journal. */
+export interface Model {
+  readonly epoch: string;
+  ranker: Ranker;
+  through: number;
+}
+
+interface JournalRow {
+  n: number;
+  by: 1 | -1;
+  receipt: string;
+}
+
+/** Of the way of learning: with another one everything is learned anew. */
+export const METHOD = 1;
+
+/** The epoch of what is learned; null where nothing ever was. */
+export async function epochOf(sql: Queryable, person: PersonId): Promise<string | null> {
+  const [row] = await sql<{ epoch: string }[]>`
+    select epoch from filing where person = ${person} and method = ${METHOD}`;
+  return row?.epoch ?? null;
+}
+
+/** Reads what was kept, where the journal that leads there is gone or was never held. */
+async function readKept(sql: Queryable, person: PersonId, model: Model): Promise<void> {
+  const [row] = await sql<{ kept: string; through: number }[]>`
+    select kept, through from filing
+    where person = ${person} and epoch = ${model.epoch} and kept is not null and through > ${model.through}`;
+  // Another request may have brought it further meanwhile.
+  if (!row || row.through <= model.through) return;
+  model.ranker = Ranker.from(JSON.parse(row.kept) as StoredRanker);
+  model.through = row.through;
+}
+
+/** Brings a model to what is stored now. */
+export async function catchUp(sql: Queryable, person: PersonId, model: Model): Promise<void> {
+  await readKept(sql, person, model);
+  const from = model.through;
+  const rows = await sql<JournalRow[]>`
+    select n, by, receipt from filing_journal where person = ${person} and n > ${from} order by n`;
+  // It was kept between the two looks: what leads there is gone.
+  const [state] = await sql<{ through: number }[]>`
+    select through from filing where person = ${person} and epoch = ${model.epoch}`;
+  if ((state?.through ?? 0) > from) return catchUp(sql, person, model);
+  for (const { n, by, receipt } of rows) {
+    if (n <= model.through) continue;
+    if (by === 1) model.ranker.relearn(JSON.parse(receipt) as Receipt);
+    else model.ranker.unlearn(JSON.parse(receipt) as Receipt);
+    model.through = n;
+  }
+}
+
+export const emptyModel = (epoch: string): Model => ({ epoch, ranker: new Ranker(), through: 0 });
+
+/** So many people's models are held by one process. */
+const MOST_HELD = 8;
+const held = new Map<string, Model>();
+
+/** What a person's filing has taught, as of now. Not to be written to. */
+export async function modelOf(sql: Queryable, person: PersonId): Promise<Model | null> {
+  const epoch = await epochOf(sql, person);
+  if (epoch === null) return null;
+  const model = held.get(epoch) ?? emptyModel(epoch);
+  held.delete(epoch);
+  held.set(epoch, model);
+  for (const oldest of held.keys()) {
+    if (held.size <= MOST_HELD) break;
+    held.delete(oldest);
+  }
+  await catchUp(sql, person, model);
+  return model;
+}

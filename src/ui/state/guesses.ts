@@ -1,0 +1,121 @@
+import { MOST_GUESSED, type GuessesAnswer, type GuessShape } from "@/core/api";
+import { get } from "./api";
+import { mailbox, set, view } from "./store";
+
+/**
+ * Where messages probably belong: asked of the server for what is in sight and what comes next, and kept, so that a key
+ * files in the frame it is pressed in.
+ */
+
+interface Known {
+  readonly guesses: readonly GuessShape[];
+  /** What was learned when it was made. */
+  readonly age: number;
+}
+
+/** More are hardly ever looked at before they are asked about anew. */
+const MOST_KNOWN = 20_000;
+const known = new Map<number, Known>();
+/** Counts what was learned since. */
+let age = 0;
+const wanted = new Set<number>();
+let timer: ReturnType<typeof setTimeout> | undefined;
+let isAsking = false;
+
+/** A held key passes over messages: only where it stops is asked. */
+const SETTLE_MS = 80;
+
+/** Guesses for a message, the likeliest first; null where they are not known here. */
+export const guessesOf = (id: number): readonly GuessShape[] | null => known.get(id)?.guesses ?? null;
+
+/** What the person sees of guesses, as a run tells it: what is filed is what was seen. */
+export const seenGuesses = (ids: readonly number[]): number[][] =>
+  ids.flatMap((id) => {
+    const guesses = guessesOf(id);
+    return guesses ? [[id, ...guesses.slice(0, 3).flatMap(({ folder, percent }) => [folder, percent])]] : [];
+  });
+
+function keep(answer: GuessesAnswer, asOf: number): void {
+  for (const { id, guesses } of answer.messages) {
+    known.delete(id);
+    known.set(id, { guesses, age: asOf });
+  }
+  for (const oldest of known.keys()) {
+    if (known.size <= MOST_KNOWN) break;
+    known.delete(oldest);
+  }
+  set({ guessed: view().guessed + 1 });
+}
+
+const ask = async (ids: readonly number[]): Promise<void> => {
+  const asOf = age;
+  keep(await get<GuessesAnswer>(`/guesses?ids=${ids.join(",")}`), asOf);
+};
+
+const isOld = (id: number): boolean => known.get(id)?.age !== age;
+
+async function askWanted(): Promise<void> {
+  if (isAsking) return;
+  isAsking = true;
+  const ids = [...wanted].filter(isOld).slice(0, MOST_GUESSED);
+  wanted.clear();
+  // Without a connection nothing is guessed; it is asked again when the list moves.
+  if (ids.length > 0) await ask(ids).catch(() => undefined);
+  isAsking = false;
+  if (wanted.size > 0) later();
+}
+
+function later(): void {
+  clearTimeout(timer);
+  timer = setTimeout(() => void askWanted(), SETTLE_MS);
+}
+
+/** Asks for guesses for what is or will be looked at, as far as they are not known or old. */
+export function wantGuesses(ids: Iterable<number>): void {
+  for (const id of ids) if (isOld(id)) wanted.add(id);
+  if (wanted.size > 0) later();
+}
+
+/** Something was learned: what is in sight is asked about anew. */
+export function noteLearned(): void {
+  age++;
+  set({ learned: view().learned + 1 });
+}
+
+/**
+ * Asks about all of some messages. What is known here stays as it was seen.
+ * @param progress how many are known by now @throws as the api does
+ */
+export async function fetchGuesses(ids: readonly number[], progress: (known: number) => void): Promise<void> {
+  const missing = ids.filter((id) => !known.has(id));
+  for (let at = 0; at < missing.length; at += MOST_GUESSED) {
+    progress(ids.length - missing.length + at);
+    await ask(missing.slice(at, at + MOST_GUESSED));
+  }
+  progress(ids.length);
+}
+
+/** What the row in sight says of where its message belongs. */
+export interface RowGuess {
+  readonly path: string;
+  readonly percent: number;
+}
+
+/** A guess that is not sure enough says that it is asked for. */
+export const ASKS: RowGuess = { path: "", percent: 0 };
+
+/** Whether its message is still to be filed, which mail in the inbox is. */
+export function canGuess(row: number): boolean {
+  const inbox = view().directory.folders.find(({ role }) => role === "inbox");
+  return inbox !== undefined && mailbox.columns.folder[row] === (inbox.id as number);
+}
+
+/** What its row says of where it belongs; null for nothing. */
+export function rowGuess(row: number): RowGuess | null {
+  const first = canGuess(row) ? guessesOf(mailbox.columns.id[row]!)?.[0] : undefined;
+  if (!first) return null;
+  const { directory, home } = view();
+  const folder = directory.folders.find(({ id }) => (id as number) === first.folder);
+  const isSure = first.percent >= (home?.settings.leastSure ?? 0);
+  return folder && isSure ? { path: folder.path, percent: first.percent } : ASKS;
+}
