@@ -10,6 +10,7 @@ import { accountFigures } from "./accounts";
 import { browserFigures } from "./browser";
 import { columnFigures } from "./columns";
 import { say, tableOf } from "./figures";
+import { filingFigures } from "./filing";
 import { importFigures } from "./import";
 import { runFigures } from "./runs";
 import { searchFigures } from "./search";
@@ -74,6 +75,7 @@ const browser = await browserFigures(url, MESSAGES, [
   { what: "removing", narrow: `read date>=${await dayOf("s.bits & 1 = 1")}` },
 ]);
 figures.push(...browser.figures);
+figures.push(...(await filingFigures(context)));
 
 // A mailbox with nothing in it but what its server has.
 await sql`drop database if exists bench_accounts`;

@@ -82,6 +82,9 @@ test("the commonest flows take as many strokes as their page tells", async ({ pa
   await page.keyboard.type("from~warden");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("button", { name: "from~warden: drop this condition" })).toBeVisible();
+  await expect(page.locator("[data-focused]").getByTitle("Where it probably belongs")).toContainText("Wardens", {
+    timeout: 60_000,
+  });
   id = await at();
   await flow(page, "file as guessed", 1, (hands) => hands.press("s"));
   await settle(app, id, "Wardens");

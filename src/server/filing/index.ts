@@ -1,3 +1,4 @@
 export { guessesFor, type ExplainedGuess } from "./guesses";
 export { forget, Learner } from "./learner";
-export { epochOf, modelOf } from "./model";
+export { readFilingMails } from "./mails";
+export { modelOf } from "./model";

@@ -19,7 +19,7 @@ interface JournalRow {
 export const METHOD = 1;
 
 /** The epoch of what is learned; null where nothing ever was. */
-export async function epochOf(sql: Queryable, person: PersonId): Promise<string | null> {
+async function epochOf(sql: Queryable, person: PersonId): Promise<string | null> {
   const [row] = await sql<{ epoch: string }[]>`
     select epoch from filing where person = ${person} and method = ${METHOD}`;
   return row?.epoch ?? null;

@@ -34,22 +34,26 @@ look();
 /** How often the clock is looked at, and new mail. */
 const LOOK_MS = 1000;
 
-/** Does something again and again, never twice at a time; what goes wrong is said, and it is done again. */
-function repeated(name: string, act: () => Promise<string | null>): () => void {
-  let isAt = false;
+/**
+ * Does something again and again, never twice at a time; what goes wrong is said, and it is done again.
+ * @returns ends it, once what is under way is done: what still asked of a database that is being left would wait for ever
+ */
+function repeated(name: string, act: () => Promise<string | null>): () => Promise<void> {
+  let now: Promise<void> | null = null;
   const once = async () => {
-    if (isAt) return;
-    isAt = true;
     try {
       const said = await act();
       if (said) log(said);
     } catch (error) {
       log(`${name} stopped: ${error instanceof Error ? error.message : String(error)}`);
     }
-    isAt = false;
+    now = null;
   };
-  const timer = setInterval(() => void once(), LOOK_MS);
-  return () => clearInterval(timer);
+  const timer = setInterval(() => (now ??= once()), LOOK_MS);
+  return async () => {
+    clearInterval(timer);
+    await now;
+  };
 }
 
 const learner = new Learner(db);
@@ -89,6 +93,7 @@ const stops = [
 
 await work(db, worker, Math.max(1, Math.min(4, cpus().length)), stop.signal, log);
 clearInterval(keeping);
-for (const end of stops) end();
+const ended = stops.map((end) => end());
 await accounts.close();
+await Promise.all(ended);
 await db.close();

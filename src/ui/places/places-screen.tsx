@@ -3,6 +3,7 @@ import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { redoLast, undoLast } from "../state/edits";
 import { Blocked } from "./blocked";
+import { Filing } from "./filing";
 import { Folders } from "./folders";
 import { Habits } from "./habits";
 import { Identities } from "./identities";
@@ -29,6 +30,7 @@ export function PlacesScreen() {
           <Labels />
           <Markers />
           <Habits />
+          <Filing />
           <Writing />
           <Identities />
           <Keeping />

@@ -22,6 +22,8 @@ export class Failed extends Error {
 const BASE = "/api/v1";
 /** Where everything is exported from. */
 export const EVERYTHING = `${BASE}/archive`;
+/** Where what filing has taught is taken along from. */
+export const FILING_EXPORT = `${BASE}/filing/export`;
 /** A server that says nothing for so long is as good as away. */
 const PATIENCE_MS = 30_000;
 

@@ -4,7 +4,7 @@ import { eventsAddress, getIndex, Refused } from "./api";
 import { relist } from "./browse";
 import { readOutgoing } from "./compose";
 import { noteHeld } from "./decide";
-import { accounts, blocked, contacts, correspondents, reads, tasks } from "./reads";
+import { accounts, blocked, contacts, correspondents, filing, reads, tasks } from "./reads";
 import { noteLearned } from "./guesses";
 import { keepUpSoon } from "./keep-up";
 import { noteLink } from "./link";
@@ -62,7 +62,10 @@ export class Follower {
     source.addEventListener("words", () => void this.moreWords());
     source.addEventListener("ledger", readLedger);
     source.addEventListener("outgoing", () => void readOutgoing().catch(() => undefined));
-    source.addEventListener("filing", noteLearned);
+    source.addEventListener("filing", () => {
+      noteLearned();
+      void reads.invalidateQueries(filing);
+    });
     source.addEventListener("accounts", () => void reads.invalidateQueries(accounts));
     source.onerror = () => {
       noteLink("away");

@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { changeOf, invert } from "@/core/change";
 import type { ColumnRow } from "@/core/columns";
-import { folderId, messageId } from "@/core/id";
+import { messageId } from "@/core/id";
 import { matchingRows } from "@/core/list";
 import { Mailbox } from "./mailbox";
 import { placeName, placeOf } from "./places";

@@ -7,6 +7,7 @@ import type {
   CorrespondentShape,
   DryAnswer,
   EntryDetail,
+  FilingShape,
   GroupShape,
   IdentityShape,
   JobShape,
@@ -68,6 +69,9 @@ const isOver = (job: JobShape): boolean => job.state === "done" || job.state ===
 
 /** Blocked senders: like tasks they hang on what runs do. */
 export const blocked = queryOptions({ queryKey: ["blocked"], queryFn: () => getOrKept<BlockedShape[]>("/blocked") });
+
+/** What filing has taught; told of as it learns. */
+export const filing = queryOptions({ queryKey: ["filing"], queryFn: () => get<FilingShape>("/filing") });
 
 /** Contacts, and whom one may write to: both hang on what is sent and on what runs do. */
 export const contacts = queryOptions({ queryKey: ["contacts"], queryFn: () => getOrKept<ContactShape[]>("/contacts") });
