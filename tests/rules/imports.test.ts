@@ -24,7 +24,7 @@ const CORE: Record<string, readonly string[]> = {
   columns: ["id", "change", "narrow"],
   pass: ["narrow"],
   list: ["id", "columns", "narrow", "thread", "when"],
-  api: ["id", "keys", "ledger", "letter", "list", "macro", "place", "swipe", "text"],
+  api: ["id", "change", "keys", "ledger", "letter", "list", "macro", "place", "swipe", "text"],
 };
 const SERVER: Record<string, readonly string[]> = {
   db: [],

@@ -1,5 +1,6 @@
 import * as z from "zod";
-import { count, longId, shortId } from "./parts";
+import { LEAVING_STATES } from "../change";
+import { count, longId, shortId, text, time } from "./parts";
 
 /** Where mail belongs, as filing has taught. */
 
@@ -34,3 +35,41 @@ export type FilingShape = z.infer<typeof filingShape>;
 export const filingReset = z.strictObject({
   anew: z.boolean().describe("learn again from the folders as they are; else from what is filed from now on"),
 });
+
+export const senderShape = z.object({
+  source: z.string().describe("“list” or “sender” with its id or address"),
+  isList: z.boolean(),
+  name: z.string(),
+  address: z.string().describe("of the newest message"),
+  newest: longId.describe("the newest message"),
+  months: count.array().describe("messages by month, the oldest first; the last is this month"),
+  total: count.describe("messages in these months, junk left out"),
+  read: count,
+  answered: count,
+  trashedUnread: count,
+  inbox: count,
+  unreadMonthly: z.number().min(0).describe("messages a month that were not read, of the last three months"),
+  lastRead: time.nullable().describe("when the last message that was read was written"),
+  bytes: z.number().min(0),
+  blocked: z.boolean(),
+  narrow: z.string().describe("an expression for all of it"),
+  leaving: z
+    .object({
+      state: z.enum(LEAVING_STATES),
+      how: z.enum(["click", "letter"]),
+      at: time.describe("when it was asked; while it waits, when it will be"),
+      said: z.string().nullable().describe("why it could not be left"),
+      since: count.describe("messages that have come since"),
+    })
+    .nullable()
+    .describe("that it was asked to send nothing more"),
+});
+export const leaveRequest = z.strictObject({ sources: z.array(text(1010, 1)).min(1).max(200) });
+export const leaveAnswer = z.object({
+  asked: z.string().array().describe("sources that are asked by one request, once that was held back"),
+  written: z.string().array().describe("sources a letter is on its way to"),
+  pages: z.array(z.object({ source: z.string(), page: z.string() })).describe("only a person can leave these"),
+  none: z.string().array().describe("sources that say no way to leave"),
+});
+export type LeaveAnswer = z.infer<typeof leaveAnswer>;
+export type SenderShape = z.infer<typeof senderShape>;

@@ -102,10 +102,15 @@ export {
   filingShape,
   guessesAnswer,
   guessShape,
+  leaveAnswer,
+  leaveRequest,
   MOST_GUESSED,
+  senderShape,
   type FilingShape,
   type GuessesAnswer,
   type GuessShape,
+  type LeaveAnswer,
+  type SenderShape,
 } from "./filing";
 export { packAnswer, packRequest, type PackAnswer } from "./pack";
 export {

@@ -34,11 +34,13 @@ export {
 export { reconcile, type Reconciled, type Skip, type SkipReason } from "./reconcile";
 export {
   HELD_STATES,
+  LEAVING_STATES,
   sameThing,
   THING_KINDS,
   thingKey,
   type Contact,
   type HeldState,
+  type Leaving,
   type Pause,
   type Task,
   type ThingEdit,

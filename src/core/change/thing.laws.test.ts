@@ -16,6 +16,7 @@ import {
   thingKey,
   touchedBy,
   type Change,
+  type Leaving,
   type Pause,
   type Task,
   type ThingEdit,
@@ -57,6 +58,16 @@ const PAUSES: readonly Pause[] = [
 ];
 
 const about = fc.constantFrom(null, messageId(1), messageId(2));
+const LEAVING: Leaving = { how: "click", target: "https://ridge.example/", account: 0, state: "waiting" };
+/** Each differs from the first in one thing. */
+const LEAVINGS: readonly Leaving[] = [
+  LEAVING,
+  { ...LEAVING, how: "letter" },
+  { ...LEAVING, target: "https://ridge.example/leave" },
+  { ...LEAVING, account: 1 },
+  { ...LEAVING, state: "left" },
+];
+
 const arbEdit: fc.Arbitrary<ThingEdit> = fc
   .oneof(
     fc.record({
@@ -86,6 +97,13 @@ const arbEdit: fc.Arbitrary<ThingEdit> = fc
       about,
       before: fc.constantFrom(null, "waiting" as const, "sending" as const),
       after: fc.constantFrom(null, "waiting" as const, "sent" as const),
+    }),
+    fc.record({
+      kind: fc.constant("leaving" as const),
+      key: fc.constantFrom("list ridge.notes", "sender bo@larch.example"),
+      about,
+      before: fc.constantFrom(null, ...LEAVINGS),
+      after: fc.constantFrom(null, ...LEAVINGS),
     }),
     fc.record({
       kind: fc.constant("pause" as const),

@@ -35,6 +35,17 @@ export interface Pause {
   readonly macro: string;
 }
 
+/** That a list, or a sender, was asked to send nothing more. */
+export const LEAVING_STATES = ["waiting", "left", "refused"] as const;
+export interface Leaving {
+  readonly how: "click" | "letter";
+  /** The address that was asked. */
+  readonly target: string;
+  /** The account its mail came through; 0 for none. */
+  readonly account: number;
+  readonly state: (typeof LEAVING_STATES)[number];
+}
+
 /** What a kind of thing is when it is there; null stands for none. */
 export interface ThingValues {
   readonly task: Task;
@@ -47,6 +58,8 @@ export interface ThingValues {
   readonly held: HeldState;
   /** By the draft. */
   readonly pause: Pause;
+  /** By its source: "list ridge.notes", "sender bo@larch.example". */
+  readonly leaving: Leaving;
 }
 
 export type ThingKind = keyof ThingValues;
@@ -55,6 +68,7 @@ export type ThingValue = ThingValues[ThingKind];
 /** Numbers as a person's tables hold them, or an address in lower case. */
 const NUMBER = /^[1-9]\d{0,15}$/;
 const ADDRESS = /^[^\p{Lu}]{1,1000}$/u;
+const SOURCE = /^(list|sender) [^\p{Lu}]{1,1000}$/u;
 const there = z.literal(true);
 
 /**
@@ -80,6 +94,15 @@ export const THINGS = {
   pause: {
     key: NUMBER,
     value: z.strictObject({ run: z.string(), message: z.number(), at: z.string(), macro: z.string() }),
+  },
+  leaving: {
+    key: SOURCE,
+    value: z.strictObject({
+      how: z.enum(["click", "letter"]),
+      target: z.string(),
+      account: z.number().int(),
+      state: z.enum(LEAVING_STATES),
+    }),
   },
 } as const satisfies { [K in ThingKind]: { readonly key: RegExp; readonly value: z.ZodType<ThingValues[K]> } };
 
@@ -112,6 +135,8 @@ export function sameThing(a: ThingValue | null, b: ThingValue | null): boolean {
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
   if ("run" in a)
     return "run" in b && a.run === b.run && a.message === b.message && a.at === b.at && a.macro === b.macro;
+  if ("how" in a)
+    return "how" in b && a.how === b.how && a.target === b.target && a.account === b.account && a.state === b.state;
   if ("title" in a) return "title" in b && sameTask(a, b);
   return "name" in b && a.name === b.name && a.note === b.note;
 }

@@ -16,6 +16,8 @@ const RATE = 0.02;
 const LARGEST_STEP = 0.1;
 const MOST_GUESSES = 5;
 const MOST_REASONS = 3;
+/** The first guesses are shown with their reasons. */
+const MOST_EXPLAINED = 3;
 /** Evidence weaker than this, as a logarithm, is no reason. */
 const LEAST_WORTH = 0.25;
 /** What a kind is worth before anything was learned; kinds go together, so that each counts in part. */
@@ -126,21 +128,27 @@ export class Ranker {
     if (best.length === 0) return [];
     const first = probabilities[best[0]!]!;
     const sure = this.reliability.of(first, now);
+    const totals = new Map<string, number>();
     return best.map((place, n) => ({
       folder: evidence.folders[place]!,
       // What guesses turned out to be is known of first guesses; the others share what is left as they stand.
       confidence: n === 0 ? sure : first >= 1 ? 0 : ((1 - sure) * probabilities[place]!) / (1 - first),
-      reasons: this.reasons(features, evidence, place),
+      reasons: n < MOST_EXPLAINED ? this.reasons(features, evidence, place, totals) : [],
     }));
   }
 
   /** What of some features tells most for a folder: how much likelier they are there than elsewhere. */
-  private telling(features: readonly Feature[], folder: FolderId): Reason {
-    const all = this.counts.total(ALL);
+  private telling(features: readonly Feature[], folder: FolderId, totals: Map<string, number>): Reason {
+    const total = (key: string): number => {
+      let known = totals.get(key);
+      if (known === undefined) totals.set(key, (known = this.counts.total(key)));
+      return known;
+    };
+    const all = total(ALL);
     const here = this.counts.times(ALL, folder);
     const told = features.map(({ kind, key }) => {
       const times = this.counts.times(key, folder);
-      const worth = Math.log1p((times * all) / here) - Math.log1p(this.counts.total(key));
+      const worth = Math.log1p((times * all) / here) - Math.log1p(total(key));
       // That the thread is there says it best.
       return { kind, key, times, worth: key === `thread ${folder}` ? Infinity : worth };
     });
@@ -148,7 +156,12 @@ export class Ranker {
     return { kind, key, times };
   }
 
-  private reasons(features: readonly Feature[], { folders, of }: Evidence, place: number): Reason[] {
+  private reasons(
+    features: readonly Feature[],
+    { folders, of }: Evidence,
+    place: number,
+    totals: Map<string, number>,
+  ): Reason[] {
     // Against what it says of folders on the whole: what speaks for all of them speaks for none.
     const worth = (kind: Weighed): number => {
       const sums = of[kind];
@@ -167,6 +180,7 @@ export class Ranker {
         this.telling(
           features.filter((feature) => feature.kind === kind),
           folders[place]!,
+          totals,
         ),
       )
       .filter(({ kind, times }) => times > 0 || kind === "thread");

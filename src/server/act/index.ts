@@ -22,6 +22,8 @@ export { exportFiling, readFiling, readGuesses, resetFiling } from "./filing";
 export { dryRun } from "./dry";
 export { exportPack, importPack } from "./packs";
 export { runMacro, takeBack } from "./runs";
+export { leaveSenders } from "./leave";
+export { listSenders } from "./senders";
 export { bringMail, changeSimulator, readSimulator } from "./simulator";
 export { beginPractice, endPractice } from "./practice";
 export { changeSettings, readSettings } from "./settings";

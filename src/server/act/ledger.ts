@@ -29,6 +29,8 @@ function endText(edit: MessageEdit): string | null {
   return edit.kind === "gone" ? "deleted for good" : null;
 }
 
+const LEAVING_TEXT = { waiting: "to be left", left: "left", refused: "could not be left" } as const;
+
 function thingText(edit: ThingEdit, nameOf: NameOf): string {
   switch (edit.kind) {
     case "task":
@@ -42,6 +44,8 @@ function thingText(edit: ThingEdit, nameOf: NameOf): string {
       return edit.after === null ? "called back" : `on its way: ${edit.after}`;
     case "pause":
       return edit.after === null ? "waits no longer for its draft" : "waits for its draft to be sent";
+    case "leaving":
+      return edit.after === null ? `not to be left: ${edit.key}` : `${LEAVING_TEXT[edit.after.state]}: ${edit.key}`;
     case "folder":
     case "label":
       return `${edit.kind} ${edit.after ? "brought back" : "removed"}: ${nameOf(edit.kind, Number(edit.key)) ?? edit.key}`;

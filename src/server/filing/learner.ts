@@ -12,7 +12,7 @@ import { catchUp, emptyModel, METHOD, type Model } from "./model";
  */
 
 /** Messages learned in one go; what a process loses that is ended in the middle. */
-const AT_ONCE = 5000;
+const AT_ONCE = 10_000;
 /** Read at a time, between which others have their turn. */
 const READ_AT_ONCE = 250;
 /** So many learned at once are not told of one by one: the ranker is kept with them. */

@@ -55,3 +55,10 @@ export interface Gateway extends Carrier {
    */
   pull(since: number): AsyncIterable<readonly Pulled[]>;
 }
+
+/** What came of asking to be left alone. */
+export type LeaveOutcome =
+  | { readonly is: "left" }
+  | { readonly is: "refused"; readonly said: string }
+  /** Not now: it may be asked again. */
+  | { readonly is: "later"; readonly said: string };

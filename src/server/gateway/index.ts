@@ -13,11 +13,13 @@ export {
 } from "./accounts";
 export { carrierOf } from "./carrier";
 export { fateOf, type Comes } from "./deliver";
-export { GatewayAway, type Carrier, type Gateway, type Pulled, type SendOutcome } from "./gateway";
+export { GatewayAway, type Carrier, type Gateway, type LeaveOutcome, type Pulled, type SendOutcome } from "./gateway";
 export {
   find,
   Imap,
+  isInside,
   isLoopback,
+  postLeave,
   Refused,
   setOf,
   trySmtp,
@@ -27,6 +29,7 @@ export {
   type RemoteMailbox,
   type RemoteMessage,
 } from "./internet";
+export { askToLeave } from "./leave";
 export { NoKey, seal, unseal } from "./secret";
 export { fetchToken, heldOf, isSafe, openingOf, sealHeld, type Held } from "./token";
 export { receiveDue, type Correspondents, type Received } from "./simulated";

@@ -7,4 +7,5 @@ export { doJob, work } from "./work";
 export { clearAway, keep, keepLedger, letGo } from "./keeper";
 export { indexWords } from "./words";
 export { learnFilings } from "./filing";
+export { leaveDue } from "./leave";
 export { AccountKeeper } from "./sync";

@@ -8,6 +8,7 @@ import { remindDue, unpinDue, wakeDue } from "./clock";
 import { Learner } from "../filing";
 import { learnFilings } from "./filing";
 import { keep } from "./keeper";
+import { leaveDue } from "./leave";
 import { takeMail } from "./mail";
 import { sendDue } from "./outbox";
 import { ParsePool } from "./pool";
@@ -79,6 +80,10 @@ const stops = [
   repeated("learning where mail is filed", async () => {
     const count = await learnFilings(db, learner, new Date(), () => stop.signal.aborted);
     return count > 0 ? `learned where ${plural(count, "message")} went` : null;
+  }),
+  repeated("leaving lists", async () => {
+    const count = await leaveDue(db, new Date());
+    return count > 0 ? `asked to leave ${plural(count, "list")}` : null;
   }),
   repeated("sending", async () => {
     const count = await sendDue(db, new Date());

@@ -10,6 +10,7 @@ import {
 import type { PersonId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
 import { held, pause } from "./held";
+import { leaving } from "./leave";
 import { listOf } from "./list";
 import type { EditOf, ThingTable } from "./thing-table";
 
@@ -127,6 +128,7 @@ const TABLES: { readonly [K in ThingKind]: ThingTable<K> } = {
   label: removable("label", "name", "false"),
   held,
   pause,
+  leaving,
 };
 
 const ofKind = <K extends ThingKind>(change: Change, kind: K): EditOf<K>[] =>

@@ -27,6 +27,7 @@ const SCREENS = [
   ["/tasks", "Tasks"],
   ["/templates", "Templates"],
   ["/contacts", "Contacts"],
+  ["/senders", "Senders and lists"],
   ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
   ["/accounts", "Accounts: mail servers"],

@@ -30,7 +30,18 @@ interface Worker {
 
 const worker = self as unknown as Worker;
 const NAME = `tachyne-pages-${BUILD}`;
-const PAGES = ["/", "/ledger", "/tasks", "/contacts", "/places", "/workshop", "/templates", "/import", "/compose"];
+const PAGES = [
+  "/",
+  "/ledger",
+  "/tasks",
+  "/contacts",
+  "/senders",
+  "/places",
+  "/workshop",
+  "/templates",
+  "/import",
+  "/compose",
+];
 const EXTRA = ["/manifest.webmanifest", "/icon.svg"];
 /** A network that says nothing for so long is as good as none. */
 const PATIENCE_MS = 4000;

@@ -21,6 +21,7 @@ const STANDARD = ["drafts", "outbox", "sent", "archive", "junk", "trash"];
 
 const SCREENS = [
   ["/tasks", "Tasks"],
+  ["/senders", "Senders"],
   ["/templates", "Templates"],
   ["/contacts", "Contacts"],
   ["/ledger", "Ledger"],

@@ -206,15 +206,19 @@ export function takeBack(kind: "undo" | "redo", entry?: EntryShape, before = "")
   notify(`${said}${done}: ${name}${touched.size > 0 ? `, ${target.about || plural(touched.size, "message")}` : ""}.`);
 }
 
+/** Messages that an expression means now, as far as this window knows their words. */
+export function idsMatching(narrow: string): number[] {
+  const checked = checkNarrow(narrow);
+  return checked.ok ? [...matchingRows(maskOf(checked.test))].map((row) => mailbox.columns.id[row]!) : [];
+}
+
 /** A decision on a described selection, with the messages that the description means now. */
 function withIds(decision: Decision): Decision {
   if (decision.kind !== "run" || !decision.described) return decision;
   const { narrow, except = [], through = Infinity } = decision.described;
-  const checked = checkNarrow(narrow);
-  if (!checked.ok) return decision;
+  if (!checkNarrow(narrow).ok) return decision;
   const left = new Set(except);
-  const ids = [...matchingRows(maskOf(checked.test))].map((row) => mailbox.columns.id[row]!);
-  return { ...decision, ids: ids.filter((id) => id <= through && !left.has(id)) };
+  return { ...decision, ids: idsMatching(narrow).filter((id) => id <= through && !left.has(id)) };
 }
 
 /** Decisions of windows that were closed before the server heard of them. */

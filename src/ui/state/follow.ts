@@ -4,7 +4,7 @@ import { eventsAddress, getIndex, Refused } from "./api";
 import { relist } from "./browse";
 import { readOutgoing } from "./compose";
 import { noteHeld } from "./decide";
-import { accounts, blocked, contacts, correspondents, filing, reads, tasks } from "./reads";
+import { accounts, blocked, contacts, correspondents, filing, reads, senders, tasks } from "./reads";
 import { noteLearned } from "./guesses";
 import { keepUpSoon } from "./keep-up";
 import { noteLink } from "./link";
@@ -58,7 +58,10 @@ export class Follower {
       const seq = Number(event.lastEventId);
       this.line = this.line.then(() => this.take(seq, event.data as string));
     });
-    source.addEventListener("settings", () => void refreshSettings().catch(() => undefined));
+    source.addEventListener("settings", () => {
+      void refreshSettings().catch(() => undefined);
+      void reads.invalidateQueries(senders);
+    });
     source.addEventListener("words", () => void this.moreWords());
     source.addEventListener("ledger", readLedger);
     source.addEventListener("outgoing", () => void readOutgoing().catch(() => undefined));
@@ -90,7 +93,8 @@ export class Follower {
       this.hold(seq);
       keepUpSoon();
       // What runs make beside changes of mail is read anew, where it is shown.
-      for (const { queryKey } of [tasks, blocked, contacts, correspondents]) void reads.invalidateQueries({ queryKey });
+      for (const { queryKey } of [tasks, blocked, contacts, correspondents, senders])
+        void reads.invalidateQueries({ queryKey });
     } catch (error) {
       console.error(error);
       await this.catchUp();

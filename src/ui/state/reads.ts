@@ -13,6 +13,7 @@ import type {
   JobShape,
   MacroShape,
   Message,
+  SenderShape,
   SimulatorShape,
   TaskShape,
   TroubleShape,
@@ -69,6 +70,13 @@ const isOver = (job: JobShape): boolean => job.state === "done" || job.state ===
 
 /** Blocked senders: like tasks they hang on what runs do. */
 export const blocked = queryOptions({ queryKey: ["blocked"], queryFn: () => getOrKept<BlockedShape[]>("/blocked") });
+
+/** Who writes often: it hangs on all mail, and is asked for anew each time it is shown. */
+export const senders = queryOptions({
+  queryKey: ["senders"],
+  queryFn: () => getOrKept<SenderShape[]>("/senders"),
+  staleTime: 0,
+});
 
 /** What filing has taught; told of as it learns. */
 export const filing = queryOptions({ queryKey: ["filing"], queryFn: () => get<FilingShape>("/filing") });

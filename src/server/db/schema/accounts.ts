@@ -98,6 +98,18 @@ export const simulatedMailTable = pgTable(
   (t) => [primaryKey({ columns: [t.person, t.account, t.uid] })],
 );
 
+/** What the service was asked to leave, by one request each. */
+export const simulatedLeftTable = pgTable(
+  "simulated_left",
+  {
+    person: person(),
+    account: integer("account").notNull(),
+    n: bigserial("n", { mode: "number" }).notNull(),
+    target: text("target").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.account, t.n] })],
+);
+
 /** A mailbox of an account's server, and the place of the person's that it is. */
 export const mailboxTable = pgTable(
   "mailbox",

@@ -6,3 +6,4 @@ export * from "./accounts";
 export * from "./answering";
 export * from "./pass";
 export * from "./filing";
+export * from "./leaving";

@@ -10,5 +10,6 @@ export {
   type RemoteMailbox,
   type RemoteMessage,
 } from "./imap";
+export { isInside, postLeave } from "./leave";
 export { saidOf } from "./said";
 export { sendBySmtp, trySmtp } from "./smtp";

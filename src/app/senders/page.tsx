@@ -1,0 +1,5 @@
+import { SendersScreen } from "@/ui/senders/senders-screen";
+
+export default function Page() {
+  return <SendersScreen />;
+}

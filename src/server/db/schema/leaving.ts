@@ -1,0 +1,24 @@
+import { index, integer, pgTable, primaryKey, smallint, text } from "drizzle-orm/pg-core";
+import { instant, person } from "./columns";
+
+/** Lists and senders that were asked to send nothing more. */
+export const leavingTable = pgTable(
+  "leaving",
+  {
+    person: person(),
+    /** "list ridge.notes", "sender bo@larch.example" */
+    source: text("source").notNull(),
+    /** "click" or "letter" */
+    how: text("how").notNull(),
+    target: text("target").notNull(),
+    account: integer("account").notNull(),
+    /** One of LEAVING_STATES in core/change. */
+    state: text("state").notNull(),
+    /** When it was asked; while it waits, when it will be. */
+    at: instant("at").notNull(),
+    attempt: smallint("attempt").notNull().default(0),
+    /** Why it could not be left, in their words. */
+    said: text("said"),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.source] }), index("leaving_at").on(t.at)],
+);

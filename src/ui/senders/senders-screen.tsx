@@ -1,0 +1,234 @@
+"use client";
+import { useQuery } from "@tanstack/react-query";
+import { useRouter } from "next/navigation";
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { LeaveAnswer } from "@/core/api";
+import { bindingsOf, type Command } from "@/core/keys";
+import { useFrame } from "../input/frame";
+import { useKeyboard } from "../input/keyboard";
+import { Notice } from "../parts/notice";
+import { countText, plural } from "../parts/words";
+import { write } from "../state/api";
+import { goToPlace } from "../state/browse";
+import { idsMatching, takeBack } from "../state/decide";
+import { reads, senders as sendersRead } from "../state/reads";
+import { runMacro } from "../state/run";
+import { notify, set, useView, view } from "../state/store";
+import { inOrder, ORDERS, type SenderOrder } from "./order";
+import { SenderRow } from "./sender-row";
+
+const PAGE = 12;
+const nothing = () => undefined;
+
+const HEADS: readonly (readonly [name: string, order: SenderOrder | null, title: string])[] = [
+  ["sender or list", "name", "By name"],
+  ["12 months", null, "Messages by month"],
+  ["never read", "unreadMonthly", "Messages a month that nobody read, of the last three months"],
+  ["messages", "total", "Messages in twelve months"],
+  ["in the inbox", "inbox", "Messages in the inbox"],
+  ["read", null, "The share that was read"],
+  ["answered", null, "How many were answered"],
+  ["trashed unread", "trashedUnread", "How many went to Trash without being read"],
+  ["last read", null, "When the last one that was read was written"],
+  ["space", "bytes", "Space they take"],
+];
+
+/** What came of leaving, in words. */
+function leaveText({ asked, written, pages, none }: LeaveAnswer): string {
+  const parts = [
+    asked.length > 0 && `${plural(asked.length, "list")} asked to send nothing more`,
+    written.length > 0 && `${plural(written.length, "letter")} on its way`,
+    pages.length > 0 && `${countText(pages.length)} by ${pages.length === 1 ? "its page" : "their pages"} only`,
+    none.length > 0 && `${countText(none.length)} ${none.length === 1 ? "says" : "say"} no way to leave: block instead`,
+  ].filter(Boolean);
+  return `${parts.join(", ")}.${asked.length > 0 ? " U takes it back until it has gone." : ""}`;
+}
+
+/** The key that leaves, which is no letter of the deck. */
+function useDelete(isOn: boolean, act: () => void): void {
+  const latest = useRef(act);
+  useEffect(() => {
+    latest.current = act;
+  });
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      if (!isOn || event.code !== "Delete" || event.repeat || event.ctrlKey || event.altKey || event.metaKey) return;
+      if (event.target instanceof HTMLInputElement && event.target.type !== "checkbox") return;
+      event.preventDefault();
+      latest.current();
+    };
+    window.addEventListener("keydown", down);
+    return () => window.removeEventListener("keydown", down);
+  }, [isOn]);
+}
+
+/** Who fills the mailbox. The keys of the deck act on what those that are ticked, or the focused one, have in the inbox. */
+export function SendersScreen() {
+  const router = useRouter();
+  const { data, error } = useQuery(sendersRead);
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const dialog = useView((v) => v.dialog);
+  const deck = useView((v) => v.decks.find(({ number }) => number === v.deck) ?? null);
+  const [order, setOrder] = useState<SenderOrder>("unreadMonthly");
+  const [at, setAt] = useState(0);
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+  const [pages, setPages] = useState<LeaveAnswer["pages"]>([]);
+  const rows = useMemo(() => inOrder(data ?? [], order), [data, order]);
+  const place = Math.min(at, rows.length - 1);
+  const focused = rows[place];
+  const chosen = ticked.size > 0 ? rows.filter(({ source }) => ticked.has(source)) : focused ? [focused] : [];
+  const messages = chosen.reduce((sum, { inbox }) => sum + inbox, 0);
+
+  const move = (by: number) => setAt(Math.max(0, Math.min(rows.length - 1, place + by)));
+  const tick = (source: string) => {
+    const next = new Set(ticked);
+    if (!next.delete(source)) next.add(source);
+    setTicked(next);
+  };
+  const open = (narrow: string) => {
+    goToPlace(narrow);
+    router.push("/");
+  };
+  const run = (id: number) => {
+    const macro = view().macros.find((one) => one.id === id);
+    if (!macro || chosen.length === 0) return;
+    const ids = idsMatching(`folder=Inbox & (${chosen.map(({ narrow }) => narrow).join(" | ")})`);
+    if (ids.length === 0)
+      return notify(`Nothing of ${chosen.length === 1 ? chosen[0]!.name : "them"} is in the inbox.`, "trouble");
+    runMacro({ ...macro, settings: { ...macro.settings, focus: "stay" } }, { ids });
+    setTicked(new Set());
+  };
+  const leave = async () => {
+    const open = chosen.filter(({ leaving }) => leaving === null || leaving.state === "refused");
+    if (open.length === 0) return notify("Nothing is chosen that was not left already.", "trouble");
+    try {
+      const answer = await write<LeaveAnswer>("POST", "/senders/leave", { sources: open.map(({ source }) => source) });
+      setPages(answer.pages);
+      setTicked(new Set());
+      void reads.invalidateQueries(sendersRead);
+      notify(leaveText(answer), answer.asked.length + answer.written.length > 0 ? "plain" : "trouble");
+    } catch (problem) {
+      notify(problem instanceof Error ? `Nothing was left: ${problem.message}` : "Nothing was left.", "trouble");
+    }
+  };
+  useDelete(dialog === null, () => void leave());
+  const perform = (command: Command) => {
+    if (command.kind === "macro") return run(command.macro);
+    if (command.kind !== "frame") return;
+    const acts: Partial<Record<typeof command.action, () => void>> = {
+      next: () => move(1),
+      previous: () => move(-1),
+      pageDown: () => move(PAGE),
+      pageUp: () => move(-PAGE),
+      first: () => setAt(0),
+      last: () => setAt(rows.length - 1),
+      tick: () => focused && (tick(focused.source), move(1)),
+      tickAll: () => setTicked(new Set(rows.map(({ source }) => source))),
+      escape: () => setTicked(new Set()),
+      open: () => focused && open(focused.narrow),
+      undo: () => takeBack("undo"),
+      redo: () => takeBack("redo"),
+      goTo: () => set({ dialog: { kind: "go" } }),
+      keys: () => set({ dialog: { kind: "keys" } }),
+    };
+    acts[command.action]?.();
+  };
+  const frame = useFrame();
+  const bindings = useMemo(() => bindingsOf(frame, deck), [frame, deck]);
+  useKeyboard({ bindings, onCommand: perform, onPeek: nothing, onWaiting: nothing, enabled: dialog === null });
+
+  return (
+    <main id="main" className="flex h-full flex-col" data-ready>
+      <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5">
+        <h1 className="text-[15px] font-bold">Senders and lists</h1>
+        <span className="text-[13px] text-ink-2" data-testid="acts-on">
+          {chosen.length === 0
+            ? ""
+            : `The keys of the deck act on ${plural(messages, "message")} in the inbox, of ${ticked.size > 0 ? plural(chosen.length, "sender") : focused!.name}`}
+        </span>
+        <button
+          type="button"
+          disabled={chosen.length === 0}
+          onClick={() => void leave()}
+          className="rounded-sm border border-edge bg-sheet px-2 py-0.5 text-[13px]"
+        >
+          Leave {ticked.size > 0 ? countText(ticked.size) : ""} <kbd>Del</kbd>
+        </button>
+        <Notice testId="notice" className="min-w-0 flex-1 text-right text-[13px]" />
+      </header>
+      {error && (
+        <p role="alert" className="bg-brick-soft px-3.5 py-2">
+          {error.message}
+        </p>
+      )}
+      {pages.length > 0 && (
+        <section aria-label="Left by their pages only" className="bg-amber-soft px-3.5 py-2 text-[13px]">
+          These can be left by hand only, on a page of theirs:
+          {pages.map(({ source, page }) => (
+            <a key={source} href={page} target="_blank" rel="noopener noreferrer" className="ml-2 underline">
+              {source.slice(source.indexOf(" ") + 1)}
+            </a>
+          ))}
+        </section>
+      )}
+      <div className="min-h-0 flex-1 overflow-auto">
+        {!data && !error && (
+          <p role="status" className="p-3.5">
+            Looking who writes…
+          </p>
+        )}
+        {data?.length === 0 && (
+          <p className="p-3.5 text-ink-2">Nobody has written three messages in the last twelve months.</p>
+        )}
+        {rows.length > 0 && (
+          <table className="w-full min-w-[980px] text-[13px]" aria-label="Senders and lists">
+            <thead className="sticky top-0 z-10 bg-well text-xs text-ink-2">
+              <tr>
+                <th className="w-8" aria-label="Ticked" />
+                {HEADS.map(([name, by, title], i) => (
+                  <th
+                    key={name}
+                    title={title}
+                    aria-sort={by === order ? (by === "name" ? "ascending" : "descending") : undefined}
+                    className={`px-2 py-1.5 font-semibold whitespace-nowrap ${i < 2 ? "text-left" : "text-right"} ${i === 0 ? "w-full" : ""}`}
+                  >
+                    {by ? (
+                      <button
+                        type="button"
+                        onClick={() => (setOrder(by), setAt(0))}
+                        title={`Order by ${ORDERS[by]}`}
+                        className={by === order ? "font-bold text-ink underline" : "hover:underline"}
+                      >
+                        {name}
+                      </button>
+                    ) : (
+                      name
+                    )}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((sender, i) => (
+                <SenderRow
+                  key={sender.source}
+                  sender={sender}
+                  focused={i === place}
+                  ticked={ticked.has(sender.source)}
+                  zone={zone}
+                  onFocus={() => setAt(i)}
+                  onTick={() => tick(sender.source)}
+                  onOpen={() => open(sender.narrow)}
+                />
+              ))}
+            </tbody>
+          </table>
+        )}
+      </div>
+      <p className="border-t border-rule px-3.5 py-1.5 text-xs text-ink-2">
+        <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> ticks, <kbd>Enter</kbd> opens all of their mail, <kbd>Del</kbd>{" "}
+        leaves the list, <kbd>U</kbd> takes back. {countText(rows.length)} of the last twelve months; junk is left out.
+      </p>
+    </main>
+  );
+}
