@@ -108,33 +108,8 @@ const SHOTS = [
       await page.waitForTimeout(2500);
     },
   },
-  {
-    name: "outbox-night",
-    path: "/",
-    dark: true,
-    act: async (page) => {
-      await keys("i", "j", "i", "j", "i", "e")(page);
-      await page.getByRole("button", { name: /^Run on/ }).click();
-      await page.waitForTimeout(800);
-      await page.keyboard.press(";");
-      await page.keyboard.type("outbox");
-      await page.keyboard.press("Enter");
-      await page.waitForTimeout(800);
-    },
-  },
   { name: "templates", path: "/templates", act: (page) => page.waitForTimeout(1500) },
-  {
-    name: "contacts-night",
-    path: "/contacts",
-    dark: true,
-    act: async (page) => {
-      for (const address of ["tarn@larchhuts.example", "ilaria.conte@fernmail.example"]) {
-        await page.getByLabel("Address to keep").fill(address);
-        await page.keyboard.press("Enter");
-        await page.waitForTimeout(500);
-      }
-    },
-  },
+  { name: "senders-night", path: "/senders", dark: true, act: keys("i", "j", "i", "j") },
   { name: "phone", path: "/", phone: true },
   { name: "phone-message", path: "/", phone: true, act: async (page) => page.locator("[data-place='3']").click() },
   {
@@ -204,6 +179,10 @@ await main(async () => {
       await new Promise((r) => setTimeout(r, 200));
     say("waiting until the words are indexed");
     while ((await (await fetch(`${address}/api/v1/home`)).json()).wordsLeft > 0)
+      await new Promise((r) => setTimeout(r, 500));
+    say("waiting until it is learned where mail is filed");
+    const filing = async () => (await fetch(`${address}/api/v1/filing`)).json();
+    for (let now = await filing(); now.due > 0 || now.learned === 0; now = await filing())
       await new Promise((r) => setTimeout(r, 500));
     const { chromium } = await import("@playwright/test");
     browser = await chromium.launch({

@@ -3,7 +3,18 @@ import { expect, focusedId, openBench, test } from "./app";
 
 /** Away from the desk: by thumb, on screens of several widths, and with two fingers on a trackpad. */
 
-const SCREENS = ["/", "/ledger", "/tasks", "/contacts", "/accounts", "/places", "/workshop", "/templates", "/import"];
+const SCREENS = [
+  "/",
+  "/ledger",
+  "/tasks",
+  "/contacts",
+  "/senders",
+  "/accounts",
+  "/places",
+  "/workshop",
+  "/templates",
+  "/import",
+];
 
 /** What stands out of the screen to the right, by its own words. */
 const tooWide = (page: Page) =>

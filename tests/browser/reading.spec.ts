@@ -63,6 +63,7 @@ const VIEWS = [
   ["tasks", "/tasks"],
   ["templates", "/templates"],
   ["contacts", "/contacts"],
+  ["senders", "/senders"],
   ["accounts", "/accounts"],
 ] as const;
 

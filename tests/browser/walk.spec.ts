@@ -9,6 +9,7 @@ const SCREENS = [
   ["workshop", "Workshop"],
   ["places", "Places"],
   ["import", "Import"],
+  ["senders", "Senders and lists"],
 ] as const;
 
 async function axe(page: Page, what: string): Promise<void> {

@@ -255,12 +255,17 @@ export class Ranker {
     return { counts: counts.toJSON(), reliability: reliability.toJSON(), steps, moved: [...moved] };
   }
 
-  /** What speaks for a folder most often, of kinds a person can make sense of; the commonest first. */
+  /** What is found in a folder, of kinds a person can make sense of: first what is often there and seldom elsewhere. */
   signs(folder: FolderId, most: number): Sign[] {
+    const share = this.counts.times(ALL, folder) / this.counts.total(ALL);
+    const worth = ({ key, times }: Sign) => times * Math.log(times / this.counts.total(key) / share);
     return this.counts
       .signs(folder)
       .filter(({ key }) => TELLING.has(kindOf(key)))
-      .slice(0, most);
+      .map((sign) => ({ sign, worth: worth(sign) }))
+      .sort((a, b) => b.worth - a.worth)
+      .slice(0, most)
+      .map(({ sign }) => sign);
   }
 
   /** How many messages in a folder have taught that they belong there. */

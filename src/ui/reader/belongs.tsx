@@ -45,10 +45,10 @@ export function Belongs({ id }: { readonly id: number }) {
   };
   return (
     <section aria-label="Where this belongs" className="mt-5 border-t border-rule pt-3 text-[13.5px] print:hidden">
-      <h3 className="mb-1.5 text-xs font-bold">
+      <h2 className="mb-1.5 text-xs font-bold">
         Where this belongs
         {!isSure && <span className="font-normal text-ink-2">: not sure enough to file it without asking</span>}
-      </h3>
+      </h2>
       <ol>
         {guesses.map(({ folder, percent, why }, i) => {
           const path = directory.folders.find((one) => (one.id as number) === folder)?.path;

@@ -48,17 +48,15 @@ function LeavingText({
   if (state === "waiting")
     return (
       <b className="text-slate" title={said ?? undefined}>
-        {" "}
         leaving…
       </b>
     );
-  if (state === "refused") return <b className="text-brick"> not left: {said ?? "it refused"}</b>;
+  if (state === "refused") return <b className="text-brick">not left: {said ?? "it refused"}</b>;
   const day = dayText(Date.parse(at), zone);
   return since === 0 ? (
-    <b className="text-spruce"> left {day}</b>
+    <b className="text-spruce">left {day}</b>
   ) : (
     <b className="text-brick">
-      {" "}
       {since} since you left on {day}
     </b>
   );
@@ -91,7 +89,13 @@ export const SenderRow = memo(function SenderRow({ sender, focused, ticked, zone
       className={`border-b border-rule-soft ${ticked ? "bg-spruce-soft" : ""} ${focused ? "shadow-[inset_0_0_0_2px_var(--ink)]" : ""}`}
     >
       <td className="py-1 pl-2.5">
-        <input type="checkbox" aria-label={`Tick ${name}`} checked={ticked} onChange={onTick} />
+        <input
+          type="checkbox"
+          className="block accent-spruce"
+          aria-label={`Tick ${name}`}
+          checked={ticked}
+          onChange={onTick}
+        />
       </td>
       <td className="max-w-0 py-1 pr-2 pl-2">
         <button
@@ -102,9 +106,8 @@ export const SenderRow = memo(function SenderRow({ sender, focused, ticked, zone
         >
           <span className="font-semibold">{name}</span>{" "}
           <span className="text-xs text-ink-2">
-            {isList ? `list ${source.slice(5)}` : address}
-            {blocked && <b className="text-brick"> blocked</b>}
-            {leaving && <LeavingText leaving={leaving} zone={zone} />}
+            {blocked && <b className="text-brick">blocked </b>}
+            {leaving && <LeavingText leaving={leaving} zone={zone} />} {isList ? `list ${source.slice(5)}` : address}
           </span>
         </button>
       </td>

@@ -141,11 +141,6 @@ export function SendersScreen() {
     <main id="main" className="flex h-full flex-col" data-ready>
       <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5">
         <h1 className="text-[15px] font-bold">Senders and lists</h1>
-        <span className="text-[13px] text-ink-2" data-testid="acts-on">
-          {chosen.length === 0
-            ? ""
-            : `The keys of the deck act on ${plural(messages, "message")} in the inbox, of ${ticked.size > 0 ? plural(chosen.length, "sender") : focused!.name}`}
-        </span>
         <button
           type="button"
           disabled={chosen.length === 0}
@@ -154,7 +149,7 @@ export function SendersScreen() {
         >
           Leave {ticked.size > 0 ? countText(ticked.size) : ""} <kbd>Del</kbd>
         </button>
-        <Notice testId="notice" className="min-w-0 flex-1 text-right text-[13px]" />
+        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
       </header>
       {error && (
         <p role="alert" className="bg-brick-soft px-3.5 py-2">
@@ -184,7 +179,7 @@ export function SendersScreen() {
           <table className="w-full min-w-[980px] text-[13px]" aria-label="Senders and lists">
             <thead className="sticky top-0 z-10 bg-well text-xs text-ink-2">
               <tr>
-                <th className="w-8" aria-label="Ticked" />
+                <td className="w-8" />
                 {HEADS.map(([name, by, title], i) => (
                   <th
                     key={name}
@@ -226,6 +221,11 @@ export function SendersScreen() {
         )}
       </div>
       <p className="border-t border-rule px-3.5 py-1.5 text-xs text-ink-2">
+        <span className="text-ink" data-testid="acts-on">
+          {chosen.length === 0
+            ? ""
+            : `The keys of the deck act on ${plural(messages, "message")} in the inbox, of ${ticked.size > 0 ? plural(chosen.length, "sender") : focused!.name}.`}
+        </span>{" "}
         <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> ticks, <kbd>Enter</kbd> opens all of their mail, <kbd>Del</kbd>{" "}
         leaves the list, <kbd>U</kbd> takes back. {countText(rows.length)} of the last twelve months; junk is left out.
       </p>

@@ -1,17 +1,7 @@
 import * as z from "zod";
 import * as shape from "@/core/api";
-
-interface Operation {
-  readonly method: "get" | "post" | "patch" | "delete";
-  readonly path: string;
-  readonly summary: string;
-  readonly query?: Readonly<Record<string, string>>;
-  readonly body?: z.ZodType;
-  readonly answer?: z.ZodType;
-  readonly status?: number;
-  /** For answers and bodies that are not JSON. */
-  readonly media?: string;
-}
+import type { Operation } from "./operation";
+import { FILING } from "./operations-filing";
 
 const crud = (
   path: string,
@@ -138,35 +128,7 @@ export const OPERATIONS: readonly Operation[] = [
     answer: shape.passShape,
   },
   { method: "delete", path: "/passes/{id}", summary: "Forget a pass; what was decided stays", status: 204 },
-  {
-    method: "get",
-    path: "/guesses",
-    summary: "Where messages probably belong",
-    query: { ids: "of messages, with commas between; at most 500" },
-    answer: shape.guessesAnswer,
-  },
-  {
-    method: "get",
-    path: "/senders",
-    summary: "Lists and senders that write often, by what would be gained",
-    answer: shape.senderShape.array(),
-  },
-  {
-    method: "post",
-    path: "/senders/leave",
-    summary: "Ask lists and senders to send nothing more",
-    body: shape.leaveRequest,
-    answer: shape.leaveAnswer,
-  },
-  { method: "get", path: "/filing", summary: "What filing has taught, by folder", answer: shape.filingShape },
-  { method: "get", path: "/filing/export", summary: "All of what filing has taught", media: "application/json" },
-  {
-    method: "post",
-    path: "/filing/reset",
-    summary: "Forget what filing has taught",
-    body: shape.filingReset,
-    status: 204,
-  },
+  ...FILING,
   ...crud("/batches", "batch", shape.batchShape, shape.newBatch, shape.batchPatch),
   ...crud("/markers", "marker", shape.markerShape, shape.newMarker, shape.markerPatch),
   ...crud("/macros", "macro", shape.macroShape, shape.newMacro, shape.macroPatch),
