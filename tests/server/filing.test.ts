@@ -1,4 +1,5 @@
 import { randomUUID } from "node:crypto";
+import fc from "fast-check";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
 import { Ranker, type Receipt } from "@/core/filing";
 import { runId } from "@/core/id";
@@ -174,6 +175,44 @@ describe("filing", () => {
     expect(await held()).toBe(await sumOfReceipts());
     expect((await receipts()).length).toBe(ids.length);
     expect(await learn(learner)).toBe(0);
+  });
+
+  test("follows whatever is done to mail, looked at after each of it or after some", async () => {
+    const ids = await fillWithMessages(fresh, 30);
+    await wordsAreThere();
+    const learner = new Learner(fresh.db);
+    const deed = fc.record({
+      some: fc.subarray(ids, { minLength: 1, maxLength: 6 }),
+      step: fc.constantFrom<Step>(
+        { do: "move", to: "Weather" },
+        { do: "move", to: "Bookings" },
+        { do: "archive" },
+        { do: "read" },
+        { do: "copy", to: "Weather" },
+        { do: "delete for good" },
+      ),
+      isUndone: fc.boolean(),
+      looks: fc.boolean(),
+    });
+    await fc.assert(
+      fc.asyncProperty(fc.array(deed, { minLength: 1, maxLength: 3 }), async (deeds) => {
+        for (const { some, step, isUndone, looks } of deeds) {
+          const { entry } = await runMacro(fresh.context, {
+            id: randomUUID(),
+            macro: { name: "x", steps: [step] },
+            target: { ids: some },
+          });
+          if (entry && entry.restorable > 0 && isUndone) await takeBack(fresh.context, "undo", runId(entry.id));
+          if (looks) await learn(learner);
+        }
+        await learn(learner);
+        const there = new Set((await fresh.db.sql<{ id: number }[]>`select id from message`).map(({ id }) => id));
+        // What was deleted for good has taught all the same.
+        expect((await receipts()).filter(([id]) => there.has(id!))).toEqual(await filed());
+        expect(await held()).toBe(await sumOfReceipts());
+      }),
+      { numRuns: 15 },
+    );
   });
 
   test("waits for the words of a message, which tell where it belongs", async () => {

@@ -133,15 +133,6 @@ describe("steps on the server", () => {
     expect(await meant("thread", mine)).toEqual([one, two, mine]);
     expect(await meant("thread everywhere", two)).toEqual([one, two, filed, mine]);
   });
-
-  test("guessing goes where mail of the sender has gone before", async () => {
-    const bookings = (await listFolders(fresh.context)).find((f) => f.path === "Bookings")!;
-    const mine = await fresh.db.sql<{ id: number }[]>`
-      select id from message where from_address = 's5@post.example' order by id`;
-    await run([{ do: "move", to: "Bookings" }], { ids: mine.slice(0, 3).map((row) => row.id) });
-    await run([{ do: "move", to: { guess: "folder" } }], { ids: [mine.at(-1)!.id] });
-    expect((await stateOf(mine.at(-1)!.id))!.folder).toBe(bookings.id);
-  });
 });
 
 describe("macros", () => {

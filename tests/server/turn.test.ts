@@ -1,6 +1,5 @@
 import { randomUUID } from "node:crypto";
 import { setTimeout as pause } from "node:timers/promises";
-import fc from "fast-check";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { changeOf } from "@/core/change";
 import { folderId, messageId, type MessageId } from "@/core/id";
@@ -9,10 +8,8 @@ import {
   createFolder,
   createLabel,
   createMacro,
-  dryRun,
   listFolders,
   listMacros,
-  removeFolder,
   renameFolder,
   runMacro,
 } from "@/server/act";
@@ -153,56 +150,4 @@ describe("the store", () => {
       expect([...done.change.messages.keys()]).toEqual([first]);
     },
   );
-
-  test("where mail belongs is counted as it is moved, deleted and copied, and equals a count of all", async () => {
-    const { db, context } = fresh;
-    const ids = await fillWithMessages(fresh, 40);
-    const counted = () => db.sql`
-      select s.address, f.folder, f.messages from filed f join sender s on s.id = f.sender
-      where f.person = ${context.person} and f.messages <> 0 order by 1, 2`;
-    const recount = () => db.sql`
-      select lower(m.from_address) as address, s.folder, count(*)::int as messages
-      from message m join message_state s on s.person = m.person and s.message = m.id
-        join folder f on f.person = s.person and f.id = s.folder and f.role is null
-      where m.person = ${context.person} and m.traits & 64 = 0 group by 1, 2 order by 1, 2`;
-    await fc.assert(
-      fc.asyncProperty(
-        fc.subarray(ids, { minLength: 1, maxLength: 6 }),
-        fc.constantFrom<object>(
-          { do: "move", to: "Weather" },
-          { do: "archive" },
-          { do: "move", to: "Bookings/Groups" },
-          { do: "read" },
-          { do: "copy", to: "Weather" },
-          { do: "delete for good" },
-        ),
-        async (some, step) => {
-          await runMacro(context, request({ ids: some }, step));
-          expect(await counted()).toEqual(await recount());
-        },
-      ),
-      { numRuns: 25 },
-    );
-  });
-
-  test("the guess is made from that count, for whole senders and for their domains", async () => {
-    const { context } = fresh;
-    const guess = { do: "move", to: { guess: "folder" } };
-    const to = await createFolder(context, { path: "Guessed" });
-    const ids = await fillWithMessages(fresh, 14);
-    const { sql } = fresh.db;
-    await sql`insert into sender (person, domain, address)
-      select ${context.person}, 'far.example', 'hut' || n || '@far.example' from generate_series(0, 1) n`;
-    await sql`update message set from_address = 'hut' || (id % 2) || '@far.example' where id = any(${ids}::bigint[])`;
-    await sql`update message_state s set sender = x.id from message m join sender x on x.address = m.from_address
-      where m.id = s.message and m.id = any(${ids}::bigint[])`;
-    await sql`delete from filed`;
-    const plan = (some: readonly number[]) => dryRun(context, request({ ids: some }, guess));
-    expect((await plan(ids.slice(0, 1))).skipped).toMatchObject([{ reason: "no-guess" }]);
-    await runMacro(context, request({ ids: ids.slice(0, 6) }, { do: "move", to: "Guessed" }));
-    expect((await plan(ids.slice(6, 7))).messages[0]?.after).toEqual({ folder: "Guessed" });
-    // The folder is no folder to guess once it is removed.
-    await removeFolder(context, to.id, { to: "Inbox", merge: false });
-    expect((await plan(ids.slice(6, 7))).skipped).toMatchObject([{ reason: "no-guess" }]);
-  });
 });

@@ -240,7 +240,9 @@ export const Row = memo(function Row({
             <span className={`truncate ${unread && !decided ? "font-bold" : "font-medium"}`}>
               <Marked text={from} sought={sought} />
             </span>
-            <span className="shrink-0 text-xs text-ink-2">{stamp}</span>
+            <span className="flex max-w-[60%] min-w-0 shrink-0 gap-2 text-xs whitespace-nowrap text-ink-2">
+              {stamp}
+            </span>
           </div>
           <div className={`truncate ${decided ? "line-through" : ""}`}>
             <Marked text={subject} sought={sought} />

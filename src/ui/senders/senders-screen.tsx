@@ -226,8 +226,11 @@ export function SendersScreen() {
             ? ""
             : `The keys of the deck act on ${plural(messages, "message")} in the inbox, of ${ticked.size > 0 ? plural(chosen.length, "sender") : focused!.name}.`}
         </span>{" "}
-        <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> ticks, <kbd>Enter</kbd> opens all of their mail, <kbd>Del</kbd>{" "}
-        leaves the list, <kbd>U</kbd> takes back. {countText(rows.length)} of the last twelve months; junk is left out.
+        <span className="max-md:hidden">
+          <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> ticks, <kbd>Enter</kbd> opens all of their mail, <kbd>Del</kbd>{" "}
+          leaves the list, <kbd>U</kbd> takes back.
+        </span>{" "}
+        Junk is left out.
       </p>
     </main>
   );
