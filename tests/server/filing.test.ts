@@ -303,6 +303,22 @@ describe("what a run files by", () => {
     expect((await readMessage(fresh.context, ids[2]!)).folder).toBe("Weather");
   });
 
+  test("is none where what was told is no folder, or none that mail is filed into", async () => {
+    const [id] = await fillWithMessages(fresh, 1);
+    for (const folder of [4711, 2, 3])
+      expect(
+        (
+          await runMacro(fresh.context, {
+            id: randomUUID(),
+            macro: { name: "x", steps: [{ do: "move", to: { guess: "folder" } }] },
+            target: { ids: [id!] },
+            guesses: [[id!, folder, 99]],
+          })
+        ).skipped,
+      ).toMatchObject([{ reason: "no-folder" }]);
+    expect((await readMessage(fresh.context, id!)).folder).toBe("Inbox");
+  });
+
   test("is never a folder that is no more", async () => {
     const ids = await fillWithMessages(fresh, 12);
     await wordsAreThere();

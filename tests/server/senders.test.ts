@@ -12,6 +12,7 @@ import {
   runMacro,
   takeBack,
 } from "@/server/act";
+import { openDatabase } from "@/server/db";
 import { isInside, postLeave } from "@/server/gateway";
 import { leaveDue } from "@/server/jobs";
 import { randomUUID } from "node:crypto";
@@ -93,7 +94,9 @@ describe("leaving", () => {
     const before = await left();
     const answers = [await leaveSenders(fresh.context, { sources }), await leaveSenders(fresh.context, { sources })];
     expect(answers.map(({ asked }) => asked.length)).toEqual([12, 0]);
-    await leaveDue(fresh.db, now());
+    const other = openDatabase(fresh.url, 3);
+    await Promise.all([leaveDue(fresh.db, now()), leaveDue(other, now())]);
+    await other.close();
     expect(await leaveDue(fresh.db, now())).toBe(0);
     expect((await left()) - before).toBe(12);
     expect((await find(sources[3]!))!.leaving).toMatchObject({ state: "left", how: "click", since: 0 });

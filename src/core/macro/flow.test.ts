@@ -246,12 +246,21 @@ describe("values taken from the message", () => {
   });
   test("the second guess is meant however sure it is", () => {
     const guess: Guess = () => [
-      { folder: folderId(5), percent: 90 },
-      { folder: folderId(2), percent: 4 },
+      { folder: folderId(2), percent: 90 },
+      { folder: folderId(5), percent: 4 },
     ];
     const steps = (nth: number): Step[] => [{ do: "move", to: { guess: "folder", nth } }];
-    expect(written(planOne(steps(2), { more: { guess, leastSure: 60 } }))).toEqual({ folder: 2 });
+    expect(written(planOne(steps(2), { more: { guess, leastSure: 60 } }))).toEqual({ folder: 5 });
     expect(planOne(steps(3), { more: { guess } }).skipped).toMatchObject([{ reason: "no-guess" }]);
+  });
+  test("a folder that is no more, or that nothing is filed into, is never the guess", () => {
+    for (const folder of [99, 1, 3]) {
+      const guess: Guess = () => [{ folder: folderId(folder), percent: 99 }];
+      const planned = planOne([{ do: "move", to: { guess: "folder" } }], { more: { guess } });
+      expect(planned.skipped).toMatchObject([{ reason: "no-folder" }]);
+      const other = planOne([{ do: "move", to: { guess: "folder", otherwise: "Archive" } }], { more: { guess } });
+      expect(written(other)).toEqual({ folder: 2 });
+    }
   });
   test("what was seen is read as it was seen", () => {
     const seen = readSeen([[1, 5, 90, 3, 4], [2]]);

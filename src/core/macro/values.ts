@@ -146,7 +146,8 @@ export class Values {
   }
 
   private guessed({ nth, least, otherwise }: Guessed, param: string): Get<FolderId> {
-    const { guess, leastSure = 0 } = this.context;
+    const { directory, guess, leastSure = 0 } = this.context;
+    const own = new Set(directory.folders.filter(({ role }) => role === null).map(({ id }) => id));
     this.needs.guess = true;
     this.needs.each = true;
     const asked = typeof otherwise === "object" ? { ...otherwise, each: true as const } : otherwise;
@@ -157,6 +158,8 @@ export class Values {
       const known = guess ? guess(run.message) : [];
       if (known === null) return UNKNOWN;
       const found = known[(nth ?? 1) - 1];
+      // It was seen a while ago, or is told from outside: the folder may be no more, or none that mail is filed into.
+      if (found && !own.has(found.folder)) return other ? other(run) : skip("no-folder");
       if (found && found.percent >= from) return { value: found.folder };
       return other ? other(run) : skip(found ? "doubtful" : "no-guess");
     };

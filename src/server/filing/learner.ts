@@ -54,14 +54,15 @@ const readDue = (sql: Queryable, person: PersonId) => sql<Due[]>`
     (extract(epoch from s.folder_since) * 1000)::float8 as since_ms, s.folder, f.role is null as own,
     coalesce(f.role = 'trash', false) as trash, r.folder as learned,
     (extract(epoch from r.learned_at) * 1000)::float8 as learned_ms, r.receipt, p.receipt as past
-  from (select message, max(n) as n, bool_or(arrived) as arrived from filing_due where person = ${person} group by message) d
+  from (select message, max(n) as n, bool_or(arrived) as arrived from filing_due
+      where person = ${person} and message <= coalesce((select through from word_index where person = ${person}), 0)
+      group by message) d
     join message m on m.person = ${person} and m.id = d.message
     join message_state s on s.person = ${person} and s.message = d.message
     join folder f on f.person = ${person} and f.id = s.folder
     left join filing_receipt r on r.person = ${person} and r.message = d.message and r.left_at is null
     left join filing_receipt p on p.person = ${person} and p.message = d.message and p.folder = s.folder
       and p.left_at > now() - ${COMES_BACK_DAYS} * interval '1 day'
-  where d.message <= coalesce((select through from word_index where person = ${person}), 0)
   order by m.date, m.id limit ${AT_ONCE}`;
 
 /** What a message teaches now; null for nothing. */

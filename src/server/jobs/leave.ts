@@ -5,6 +5,7 @@ import type { Database } from "../db";
 import { askToLeave, type LeaveOutcome } from "../gateway";
 import { inTurn } from "../run";
 import { appendEntry, tell, writeChange } from "../store";
+import { underLock } from "./lock";
 
 /** Asks what is to be left, once its time has come. Asked twice, a list is left as much as asked once. */
 
@@ -58,8 +59,14 @@ async function note(db: Database, due: Due, outcome: LeaveOutcome, now: Date): P
   });
 }
 
+/** Of the lock on asking: one process at a time does. */
+const LEAVE_LOCK = 72_245;
+
 /** @returns how many were asked */
-export async function leaveDue(db: Database, now: Date): Promise<number> {
+export const leaveDue = async (db: Database, now: Date): Promise<number> =>
+  (await underLock(db, LEAVE_LOCK, 0, () => askDue(db, now))) ?? 0;
+
+async function askDue(db: Database, now: Date): Promise<number> {
   const due = await db.sql<Due[]>`
     select person, source, how, target, account, state, attempt from leaving
     where state = 'waiting' and at <= ${now.toISOString()}::timestamptz order by at limit 50`;

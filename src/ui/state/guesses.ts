@@ -35,21 +35,25 @@ export const seenGuesses = (ids: readonly number[]): number[][] =>
     return guesses ? [[id, ...guesses.slice(0, 3).flatMap(({ folder, percent }) => [folder, percent])]] : [];
   });
 
+/** @param asOf what was learned when they were made; -1 for ones to be asked about anew once they are looked at */
 function keep(answer: GuessesAnswer, asOf: number): void {
   for (const { id, guesses } of answer.messages) {
     known.delete(id);
     known.set(id, { guesses, age: asOf });
   }
   for (const oldest of known.keys()) {
-    if (known.size <= MOST_KNOWN) break;
+    // What is to be filed at once is seen at once, however many there are.
+    if (asOf < 0 || known.size <= MOST_KNOWN) break;
     known.delete(oldest);
   }
   set({ guessed: view().guessed + 1 });
 }
 
+const read = (ids: readonly number[]) => get<GuessesAnswer>(`/guesses?ids=${ids.join(",")}`);
+
 const ask = async (ids: readonly number[]): Promise<void> => {
   const asOf = age;
-  keep(await get<GuessesAnswer>(`/guesses?ids=${ids.join(",")}`), asOf);
+  keep(await read(ids), asOf);
 };
 
 const isOld = (id: number): boolean => known.get(id)?.age !== age;
@@ -90,7 +94,10 @@ export async function fetchGuesses(ids: readonly number[], progress: (known: num
   const missing = ids.filter((id) => !known.has(id));
   for (let at = 0; at < missing.length; at += MOST_GUESSED) {
     progress(ids.length - missing.length + at);
-    await ask(missing.slice(at, at + MOST_GUESSED));
+    const { messages } = await read(missing.slice(at, at + MOST_GUESSED));
+    // Reasons are for what is looked at.
+    const bare = messages.map(({ id, guesses }) => ({ id, guesses: guesses.map((one) => ({ ...one, why: [] })) }));
+    keep({ messages: bare }, -1);
   }
   progress(ids.length);
 }
