@@ -57,6 +57,14 @@ test("one key files where the row says, with the reasons in the reader; the seco
   await expect.poll(() => folderOf(app, id)).toBe(path);
 });
 
+test("what the list stops at has its guesses, however much was passed over", async ({ page, app }) => {
+  await openWithGuesses(page, app);
+  for (let i = 0; i < 14; i++) await page.keyboard.press("PageDown");
+  await expect(page.locator("[data-focused]").getByTitle(/where it (probably )?belongs/i)).toBeVisible();
+  await page.keyboard.press("End");
+  await expect(page.locator("[data-focused]").getByTitle(/where it (probably )?belongs/i)).toBeVisible();
+});
+
 test("what is doubtful is asked for, with the likely folders first", async ({ page, app }) => {
   await openWithGuesses(page, app);
   await goTo(page, () => unsureOn(page).isVisible());

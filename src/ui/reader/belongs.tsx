@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import type { MacroShape } from "@/core/api";
 import { isGuessed } from "@/core/macro";
 import { useKeyLabels } from "../input/layout";
-import { guessesOf, wantGuesses } from "../state/guesses";
+import { guessesOf, wantGuess } from "../state/guesses";
 import { runMacro, runSteps } from "../state/run";
 import { mailbox, useView } from "../state/store";
 
@@ -28,7 +28,7 @@ export function Belongs({ id }: { readonly id: number }) {
   useView((v) => v.guessed);
   useEffect(() => {
     void learned;
-    wantGuesses([id]);
+    wantGuess(id);
   }, [id, learned]);
   const row = mailbox.rowOf(id);
   const here = directory.folders.find((folder) => row !== undefined && folder.id === mailbox.columns.folder[row]);

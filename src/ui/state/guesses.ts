@@ -18,7 +18,9 @@ const MOST_KNOWN = 20_000;
 const known = new Map<number, Known>();
 /** Counts what was learned since. */
 let age = 0;
-const wanted = new Set<number>();
+/** What is in sight, or about to be, and the message that is read; what was passed over is not asked about. */
+let inSight: readonly number[] = [];
+let beingRead: number | null = null;
 let timer: ReturnType<typeof setTimeout> | undefined;
 let isAsking = false;
 
@@ -58,15 +60,22 @@ const ask = async (ids: readonly number[]): Promise<void> => {
 
 const isOld = (id: number): boolean => known.get(id)?.age !== age;
 
+const wanted = (): number[] => [...(beingRead === null ? [] : [beingRead]), ...inSight].filter(isOld);
+
 async function askWanted(): Promise<void> {
   if (isAsking) return;
   isAsking = true;
-  const ids = [...wanted].filter(isOld).slice(0, MOST_GUESSED);
-  wanted.clear();
+  const ids = wanted().slice(0, MOST_GUESSED);
   // Without a connection nothing is guessed; it is asked again when the list moves.
-  if (ids.length > 0) await ask(ids).catch(() => undefined);
+  const isThere =
+    ids.length === 0 ||
+    (await ask(ids).then(
+      () => true,
+      () => false,
+    ));
   isAsking = false;
-  if (wanted.size > 0) later();
+  // What came into sight meanwhile.
+  if (isThere && wanted().length > 0) later();
 }
 
 function later(): void {
@@ -74,10 +83,16 @@ function later(): void {
   timer = setTimeout(() => void askWanted(), SETTLE_MS);
 }
 
-/** Asks for guesses for what is or will be looked at, as far as they are not known or old. */
-export function wantGuesses(ids: Iterable<number>): void {
-  for (const id of ids) if (isOld(id)) wanted.add(id);
-  if (wanted.size > 0) later();
+/** Asks for guesses for what is or will be in sight, as far as they are not known or old. */
+export function wantGuesses(ids: readonly number[]): void {
+  inSight = ids.slice(0, MOST_GUESSED - 1);
+  if (inSight.some(isOld)) later();
+}
+
+/** The same for the message that is read, wherever it is. */
+export function wantGuess(id: number): void {
+  beingRead = id;
+  if (isOld(id)) later();
 }
 
 /** Something was learned: what is in sight is asked about anew. */
