@@ -110,7 +110,7 @@ export function FileAll({ macro, ids }: Props) {
   };
   return (
     <Modal title={title} onClose={close}>
-      <div className="max-h-[60vh] overflow-y-auto p-4 text-[13.5px]">
+      <div className="max-h-[56vh] overflow-y-auto p-4 pb-2 text-[13.5px]">
         {groups.length === 0 ? (
           <p>Of none of them it is sure enough where it belongs.</p>
         ) : (
@@ -141,26 +141,26 @@ export function FileAll({ macro, ids }: Props) {
             </p>
           </>
         )}
-        <div className="mt-4 flex gap-2">
-          {sure.length > 0 && (
-            <button
-              type="button"
-              autoFocus
-              onClick={file}
-              className="rounded-sm bg-ink px-3 py-1.5 font-semibold text-paper"
-            >
-              File {countText(sure.length)}
-            </button>
-          )}
+      </div>
+      <div className="flex gap-2 px-4 pt-2 pb-4">
+        {sure.length > 0 && (
           <button
             type="button"
-            autoFocus={sure.length === 0}
-            onClick={close}
-            className="rounded-sm border border-edge bg-sheet px-3 py-1.5"
+            autoFocus
+            onClick={file}
+            className="rounded-sm bg-ink px-3 py-1.5 font-semibold text-paper"
           >
-            Leave everything as it is
+            File {countText(sure.length)}
           </button>
-        </div>
+        )}
+        <button
+          type="button"
+          autoFocus={sure.length === 0}
+          onClick={close}
+          className="rounded-sm border border-edge bg-sheet px-3 py-1.5"
+        >
+          Leave everything as it is
+        </button>
       </div>
     </Modal>
   );
