@@ -4,6 +4,7 @@ import {
   blockSender,
   changeSettings,
   changeSimulator,
+  dryRun,
   leaveSenders,
   listOutgoing,
   listSenders,
@@ -31,6 +32,7 @@ beforeAll(async () => {
 afterAll(() => fresh.drop());
 
 const now = () => new Date();
+const later = () => new Date(Date.now() + 120_000);
 const daysAgo = (days: number) => new Date(Date.now() - days * 86_400_000).toUTCString().replace("GMT", "+0000");
 const bulletin = (list: string, way: string, post = "", date = daysAgo(1)) =>
   arrives(
@@ -156,9 +158,82 @@ describe("leaving", () => {
       pages: [{ source: names[1], page: "https://page.example/leave" }],
       none: [names[2], names[3]],
     });
+    // Held back like a request is: nothing is in the outbox that undo would have to look for.
+    expect(await listOutgoing(fresh.context)).toEqual([]);
+    expect(await leaveDue(fresh.db, now())).toBe(0);
+    expect(await leaveDue(fresh.db, later())).toBe(1);
     const [letter] = await listOutgoing(fresh.context);
     expect(letter!.recipients.map(({ address }) => address)).toEqual(["leave@letter.example"]);
+    expect(letter!.subject).toBe("Stop it");
+    const [from] = await fresh.db.sql<{ from: string }[]>`
+      select from_address as from from message where person = ${fresh.context.person} and id = ${letter!.message}`;
+    expect(from!.from).toBe("bookings@larchhuts.example");
     expect((await find(names[0]!))!.leaving).toMatchObject({ state: "left", how: "letter" });
+    expect(await leaveDue(fresh.db, later())).toBe(0);
+  });
+
+  test("by a letter, what says so and the letter are there together, or neither", async () => {
+    for (let i = 0; i < 3; i++) await bulletin("torn.example", "<mailto:leave@torn.example>");
+    const source = "list news.torn.example";
+    await leaveSenders(fresh.context, { sources: [source] });
+    const before = (await listOutgoing(fresh.context)).length;
+    // The disk is full when the letter is put into the outbox.
+    await fresh.db.sql`
+      create function no_room() returns trigger language plpgsql as $$ begin raise exception 'no space left'; end $$`;
+    await fresh.db.sql`create trigger full_disk before insert on held execute function no_room()`;
+    await expect(leaveDue(fresh.db, later())).rejects.toThrow("no space left");
+    expect((await find(source))!.leaving).toMatchObject({ state: "waiting" });
+    expect(await listOutgoing(fresh.context)).toHaveLength(before);
+    await fresh.db.sql`drop trigger full_disk on held`;
+    expect(await leaveDue(fresh.db, later())).toBe(1);
+    expect((await find(source))!.leaving).toMatchObject({ state: "left" });
+    expect(await listOutgoing(fresh.context)).toHaveLength(before + 1);
+    expect(
+      (await readLedger(fresh.context, { limit: 30 })).filter(
+        ({ macro, about }) => macro.name === "Left" && about === source,
+      ),
+    ).toHaveLength(1);
+  });
+
+  test("a macro asks in whichever way the newest message names, once, and is taken back until then", async () => {
+    const [click, letter, page] = [
+      await bulletin("mclick.example", "<https://mclick.example/leave>", CLICK),
+      await bulletin("mletter.example", "<mailto:leave@mletter.example>"),
+      await bulletin("mpage.example", "<https://mpage.example/leave>"),
+    ];
+    const plain = await arrives("Ida <ida@mplain.example>", "No list");
+    const ids = [click, letter, page, plain];
+    const steps = [{ do: "unsubscribe" }, { do: "trash" }];
+    const state = async () =>
+      Object.fromEntries(
+        (
+          await fresh.db.sql<{ source: string; state: string; how: string; said: string | null }[]>`
+            select source, state, how, said from leaving where source ~ '[.@]m(click|letter|page|plain)'`
+        ).map(({ source, ...row }) => [source, row]),
+      );
+    const asked = await run(steps, ids);
+    const waiting = await state();
+    expect(Object.keys(waiting)).toHaveLength(4);
+    for (const one of Object.values(waiting)) expect(one).toMatchObject({ state: "waiting", how: "look" });
+    await takeBack(fresh.context, "undo", runId(asked.entry!.id));
+    expect(await state()).toEqual({});
+    const before = await left();
+    await run(steps, ids);
+    await run([{ do: "unsubscribe" }], ids);
+    expect(await leaveDue(fresh.db, later())).toBe(4);
+    expect((await left()) - before).toBe(1);
+    const came = Object.values(await state()).map(({ how, state: is, said }) => [how, is, said]);
+    expect(came.sort()).toEqual([
+      ["click", "left", null],
+      ["letter", "left", null],
+      ["look", "refused", "it says no way to leave"],
+      ["page", "refused", "it is left on a page of theirs only"],
+    ]);
+    // What could not be left may be asked once more; what was, is not.
+    await run([{ do: "unsubscribe" }], ids);
+    expect(await leaveDue(fresh.db, later())).toBe(2);
+    const seen = await dryRun(fresh.context, { macro: { name: "x", steps }, target: { ids: [click] } } as never);
+    expect(seen.irreversible.join()).toMatch(/asked to send nothing more/);
   });
 });
 

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { LEAVING_STATES } from "../change";
+import { ASIDE_STATES, LEAVING_STATES, LEAVING_WAYS } from "../change";
 import { count, longId, shortId, text, time } from "./parts";
 
 /** Where mail belongs, as filing has taught. */
@@ -53,10 +53,16 @@ export const senderShape = z.object({
   bytes: z.number().min(0),
   blocked: z.boolean(),
   narrow: z.string().describe("an expression for all of it"),
+  aside: z
+    .enum(ASIDE_STATES)
+    .nullable()
+    .describe("whether it stands aside from now on, or is not to be offered for it"),
+  offer: z.string().nullable().describe("why it could stand aside; null where it is not offered"),
   leaving: z
     .object({
       state: z.enum(LEAVING_STATES),
-      how: z.enum(["click", "letter"]),
+      how: z.enum(LEAVING_WAYS),
+      page: z.string().nullable().describe("where a person can leave it by hand"),
       at: time.describe("when it was asked; while it waits, when it will be"),
       said: z.string().nullable().describe("why it could not be left"),
       since: count.describe("messages that have come since"),
@@ -64,6 +70,17 @@ export const senderShape = z.object({
     .nullable()
     .describe("that it was asked to send nothing more"),
 });
+export const blockedShape = z.object({
+  address: z.string().describe("in lower case; “@shop.example” is everybody there"),
+});
+export type BlockedShape = z.infer<typeof blockedShape>;
+export const newBlocked = z
+  .object({
+    address: text(320)
+      .trim()
+      .regex(/^[^\s@<>,;]*@[^\s@<>,;]+$/, "write one address, such as ads@shop.example, or a domain as @shop.example"),
+  })
+  .strict();
 export const leaveRequest = z.strictObject({ sources: z.array(text(1010, 1)).min(1).max(200) });
 export const leaveAnswer = z.object({
   asked: z.string().array().describe("sources that are asked by one request, once that was held back"),
@@ -71,5 +88,10 @@ export const leaveAnswer = z.object({
   pages: z.array(z.object({ source: z.string(), page: z.string() })).describe("only a person can leave these"),
   none: z.string().array().describe("sources that say no way to leave"),
 });
+export const asideRequest = z.strictObject({
+  sources: leaveRequest.shape.sources,
+  aside: z.boolean().describe("from now on, with what is in the inbox; false for no more, and no offer of it"),
+});
+export const blockRequest = z.strictObject({ addresses: z.array(newBlocked.shape.address).min(1).max(200) });
 export type LeaveAnswer = z.infer<typeof leaveAnswer>;
 export type SenderShape = z.infer<typeof senderShape>;

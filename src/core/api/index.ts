@@ -33,8 +33,6 @@ export {
   problemShape,
   runAnswer,
   runRequest,
-  blockedShape,
-  newBlocked,
   taskPatch,
   taskShape,
   undoAnswer,
@@ -54,7 +52,6 @@ export {
   type RunAnswer,
   type RunRequest,
   type RunTarget,
-  type BlockedShape,
   type TaskShape,
   type UndoAnswer,
 } from "./shapes";
@@ -100,6 +97,11 @@ export {
 export {
   filingReset,
   filingShape,
+  asideRequest,
+  blockedShape,
+  newBlocked,
+  type BlockedShape,
+  blockRequest,
   guessesAnswer,
   guessShape,
   leaveAnswer,

@@ -321,16 +321,6 @@ export const entryDetail = z.object({
 });
 export type EntryDetail = z.infer<typeof entryDetail>;
 
-export const blockedShape = z.object({ address: z.string().describe("in lower case") });
-export type BlockedShape = z.infer<typeof blockedShape>;
-export const newBlocked = z
-  .object({
-    address: text(320)
-      .trim()
-      .regex(/^[^\s@<>,;]+@[^\s@<>,;]+$/, "write one address, such as ads@shop.example"),
-  })
-  .strict();
-
 export const taskPatch = z
   .strictObject({ title: text(300).trim().min(1, "say what is to be done"), due: iso.nullable(), done: z.boolean() })
   .partial();

@@ -34,10 +34,14 @@ export {
 export { reconcile, type Reconciled, type Skip, type SkipReason } from "./reconcile";
 export {
   HELD_STATES,
+  ASIDE_STATES,
   LEAVING_STATES,
+  LEAVING_WAYS,
   sameThing,
+  sourceOf,
   THING_KINDS,
   thingKey,
+  type Aside,
   type Contact,
   type HeldState,
   type Leaving,

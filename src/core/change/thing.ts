@@ -37,14 +37,24 @@ export interface Pause {
 
 /** That a list, or a sender, was asked to send nothing more. */
 export const LEAVING_STATES = ["waiting", "left", "refused"] as const;
+/** By one request, by a letter, by a page that a person has to look at, or as its newest message will say. */
+export const LEAVING_WAYS = ["click", "letter", "page", "look"] as const;
 export interface Leaving {
-  readonly how: "click" | "letter";
-  /** The address that was asked. */
+  readonly how: (typeof LEAVING_WAYS)[number];
+  /** The address that was asked, or the page; "" while that is to be looked up. */
   readonly target: string;
   /** The account its mail came through; 0 for none. */
   readonly account: number;
   readonly state: (typeof LEAVING_STATES)[number];
 }
+
+/** Whether a source's mail stands aside from now on, or is not to be offered for it again. */
+export const ASIDE_STATES = ["aside", "declined"] as const;
+export type Aside = (typeof ASIDE_STATES)[number];
+
+/** Whose mail a message is: a list's, or else its sender's. "list ridge.notes", "sender bo@larch.example" */
+export const sourceOf = (list: string, address: string): string =>
+  list === "" ? `sender ${address.toLowerCase()}` : `list ${list.toLowerCase()}`;
 
 /** What a kind of thing is when it is there; null stands for none. */
 export interface ThingValues {
@@ -60,6 +70,8 @@ export interface ThingValues {
   readonly pause: Pause;
   /** By its source: "list ridge.notes", "sender bo@larch.example". */
   readonly leaving: Leaving;
+  /** By its source too. */
+  readonly aside: Aside;
 }
 
 export type ThingKind = keyof ThingValues;
@@ -67,8 +79,9 @@ export type ThingValue = ThingValues[ThingKind];
 
 /** Numbers as a person's tables hold them, or an address in lower case. */
 const NUMBER = /^[1-9]\d{0,15}$/;
-const ADDRESS = /^[^\p{Lu}]{1,1000}$/u;
-const SOURCE = /^(list|sender) [^\p{Lu}]{1,1000}$/u;
+/** Letters that have no lower case stay as they are, however large they look. */
+const ADDRESS = /^\P{Changes_When_Lowercased}{1,1000}$/u;
+const SOURCE = /^(list|sender) \P{Changes_When_Lowercased}{1,1000}$/u;
 const there = z.literal(true);
 
 /**
@@ -98,12 +111,13 @@ export const THINGS = {
   leaving: {
     key: SOURCE,
     value: z.strictObject({
-      how: z.enum(["click", "letter"]),
+      how: z.enum(LEAVING_WAYS),
       target: z.string(),
       account: z.number().int(),
       state: z.enum(LEAVING_STATES),
     }),
   },
+  aside: { key: SOURCE, value: z.enum(ASIDE_STATES) },
 } as const satisfies { [K in ThingKind]: { readonly key: RegExp; readonly value: z.ZodType<ThingValues[K]> } };
 
 export const THING_KINDS = Object.keys(THINGS) as ThingKind[];

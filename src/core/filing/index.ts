@@ -1,3 +1,4 @@
+export { asideOffer, type Fate } from "./aside";
 export type { Sign } from "./counts";
 export { domainOf, featuresOf, KINDS, type FilingMail, type Kind } from "./features";
 export { Ranker, type Guess, type Reason, type Receipt, type StoredRanker } from "./ranker";

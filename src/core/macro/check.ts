@@ -74,6 +74,7 @@ export function writesTo(step: Step): string | null {
     case "archive":
     case "trash":
     case "junk":
+    case "aside":
       return "folder";
     case "read":
     case "unread":
@@ -107,7 +108,7 @@ const LOST_WITH: readonly Step["do"][] = ["trash", "junk", "delete for good"];
 /** What nobody sees any more on a message that is out of sight. Its deferral ends wherever it is put. */
 const LOST: readonly Step["do"][] = ["flag", "pin", "label", "marker", "owe", "note"];
 /** What puts the message somewhere, and by that ends its deferral. */
-const PLACES: readonly Step["do"][] = ["move", "archive", "trash", "junk", "delete for good"];
+const PLACES: readonly Step["do"][] = ["move", "archive", "trash", "junk", "aside", "delete for good"];
 
 const moves = (step: Step): boolean => writesTo(step) === "folder";
 

@@ -1,6 +1,6 @@
-import { withLabel } from "../change";
+import { sourceOf, withLabel } from "../change";
 import type { FolderId, LabelId } from "../id";
-import { asksForWords, matcher, readNarrow, textOfIssue } from "../narrow";
+import { asksForWords, matcher, readNarrow, textOfIssue, TRAIT } from "../narrow";
 import { cut } from "../text";
 import { macroNamed } from "./context";
 import { DraftRow, type Draft } from "./facts";
@@ -213,6 +213,20 @@ const sender =
     return "go-on";
   };
 
+/** The list a message came from, or else its sender, for steps about all their mail. */
+const ofSource =
+  (use: (run: Run, of: string) => void): Op =>
+  (run) => {
+    const { list, fromAddress, traits } = factsOf(run);
+    if ((traits & TRAIT.mine) !== 0) return skip("own-mail");
+    if (list === "" && fromAddress === "") return skip("no-sender");
+    use(run, sourceOf(list, fromAddress));
+    return "go-on";
+  };
+
+/** "@larch.example": what blocks everybody there. */
+const domainOf = (address: string): string => address.slice(address.lastIndexOf("@"));
+
 function withFacts(v: Values, op: Op): Op {
   v.needs.facts = true;
   v.needs.each = true;
@@ -238,6 +252,22 @@ const COMPILE: Compile = {
     const junk = v.role("junk");
     const inbox = v.role("inbox");
     return write((draft) => void (inbox !== null && draft.folder === junk && moveTo(draft, inbox)));
+  },
+  aside: (_, v) => {
+    const folder = v.role("aside");
+    const op = ofSource((run, of) => {
+      if (folder !== null) moveTo(run.draft, folder);
+      run.make({ kind: "aside", of, on: true });
+    });
+    return withFacts(v, op);
+  },
+  "not aside": (_, v) => {
+    const [folder, inbox] = [v.role("aside"), v.role("inbox")];
+    const op = ofSource((run, of) => {
+      if (inbox !== null && run.draft.folder === folder) moveTo(run.draft, inbox);
+      run.make({ kind: "aside", of, on: false });
+    });
+    return withFacts(v, op);
   },
   "delete for good": () => (run) => {
     run.make({ kind: "gone" });
@@ -313,10 +343,15 @@ const COMPILE: Compile = {
     });
     return withFacts(v, make);
   },
-  "block sender": (_, v) =>
+  "block sender": (_, v, { domain }) =>
     withFacts(
       v,
-      sender((address) => ({ kind: "blocked", address })),
+      sender((address) => ({ kind: "blocked", address: domain ? domainOf(address) : address })),
+    ),
+  unsubscribe: (_, v) =>
+    withFacts(
+      v,
+      ofSource((run, of) => run.make({ kind: "leaving", of, account: factsOf(run).account })),
     ),
   "add contact": (_, v) =>
     withFacts(
@@ -356,6 +391,5 @@ const COMPILE: Compile = {
       draft.back = null;
     }),
   "block time": notYet,
-  unsubscribe: notYet,
   "add sender to rule": notYet,
 };

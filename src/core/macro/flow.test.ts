@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { context, factsWith, planOne, stateWith, written } from "../../../tests/fixtures/macro";
 import { folderId, messageId } from "../id";
+import { TRAIT } from "../narrow";
 import {
   abilitiesOf,
   mustConfirm,
@@ -303,6 +304,40 @@ describe("what a macro makes", () => {
       { reason: "no-sender" },
     ]);
   });
+  test("steps about a list or a sender name it once; one's own mail is nobody's", () => {
+    const list = { list: "News.Ridge.example", fromAddress: "Bo@Ridge.example" };
+    const madeBy = (step: Step["do"], facts: object) => planOne([{ do: step } as Step], { facts }).things;
+    expect(madeBy("unsubscribe", list)).toEqual([
+      { kind: "leaving", source: 1, of: "list news.ridge.example", account: 0 },
+    ]);
+    expect(madeBy("unsubscribe", { ...list, list: "", account: 3 })).toEqual([
+      { kind: "leaving", source: 1, of: "sender bo@ridge.example", account: 3 },
+    ]);
+    expect(madeBy("aside", list)).toEqual([{ kind: "aside", source: 1, of: "list news.ridge.example", on: true }]);
+    expect(madeBy("not aside", { fromAddress: "Bo@Ridge.example" })).toEqual([
+      { kind: "aside", source: 1, of: "sender bo@ridge.example", on: false },
+    ]);
+    for (const step of ["unsubscribe", "aside", "not aside"] as const) {
+      const nobody = planOne([{ do: step }], { facts: { fromAddress: "", list: "" } });
+      expect(nobody.skipped).toMatchObject([{ reason: "no-sender" }]);
+      const own = planOne([{ do: step }], { facts: { traits: TRAIT.mine | TRAIT.attachment } });
+      expect([own.skipped[0]?.reason, own.things, own.change.messages.size]).toEqual(["own-mail", [], 0]);
+      expect(planOne([{ do: step }], { facts: { traits: ~TRAIT.mine } }).things).toHaveLength(1);
+    }
+    expect(planOne([{ do: "block sender", domain: true }]).things).toMatchObject([{ address: "@larch.example" }]);
+    expect(
+      planOne([{ do: "block sender", domain: true }], { facts: { fromAddress: "a@b@C.example" } }).things,
+    ).toMatchObject([{ address: "@c.example" }]);
+  });
+  test("aside moves into its place, and back from there only", () => {
+    expect(written(planOne([{ do: "aside" }]))).toEqual({ folder: 6 });
+    expect(written(planOne([{ do: "not aside" }], { state: { folder: folderId(6) } }))).toEqual({ folder: 1 });
+    expect(written(planOne([{ do: "not aside" }], { state: { folder: folderId(4) } }))).toEqual({});
+    expect(written(planOne([{ do: "aside" }], { state: { defer: "2026-12-01T08:00:00.000Z" } }))).toEqual({
+      folder: 6,
+      defer: null,
+    });
+  });
   test("deleting for good is all that is done to the message, and is counted", () => {
     const planned = planOne([{ do: "pin" }, { do: "make task" }, { do: "delete for good" }]);
     expect(planned.gone).toBe(1);
@@ -331,7 +366,7 @@ test("a run asks first when it cannot be taken back, and as the settings say", (
 });
 
 test("steps that cannot run yet say so and change nothing", () => {
-  expect(() => planOne([{ do: "read" }, { do: "unsubscribe" }])).toThrow("not-yet 2");
+  expect(() => planOne([{ do: "read" }, { do: "add sender to rule", rule: "x" }])).toThrow("not-yet 2");
 });
 
 test("planning without the facts that are needed is the caller's mistake", () => {

@@ -5,6 +5,7 @@ export { amountInText, dateInText, firstNameOf } from "./found";
 export { letterPlanText, type Goes, type LetterPlan } from "./letter-plan";
 export { detailText, STEP_KINDS, stepFacts, stepsText, stepText, type Family, type StepFacts } from "./kinds";
 export { changeList, insertAt, listAt, moveWithin, removeAt, replaceAt, spotOf, type Spot } from "./paths";
+export { sourceText } from "./op";
 export {
   checkSteps,
   needsOf,

@@ -37,6 +37,8 @@ export const STEP_KINDS = {
   trash: facts("place", "brick", "Trash", { do: "trash" }),
   junk: facts("place", "brick", "Junk", { do: "junk" }),
   "not junk": facts("place", "spruce", "Not junk", { do: "not junk" }),
+  aside: facts("place", "slate", "Aside from now on", { do: "aside" }),
+  "not aside": facts("place", "slate", "Aside no more", { do: "not aside" }),
   "delete for good": facts(
     "place",
     "brick",
@@ -60,6 +62,7 @@ export const STEP_KINDS = {
   "end deferral": facts("time", "slate", "End deferral", { do: "end deferral" }),
   "make task": facts("time", "slate", "Make task", { do: "make task", title: { take: "subject" } }),
   "block sender": facts("people", "brick", "Block sender", { do: "block sender" }),
+  unsubscribe: facts("people", "brick", "Unsubscribe", { do: "unsubscribe" }),
   "add contact": facts("people", "spruce", "Add contact", { do: "add contact" }),
   "copy as text": facts("people", "slate", "Copy as text", { do: "copy as text" }, FLOW),
   "only when": facts("flow", "slate", "Only when", { do: "only when", narrow: "unread" }, FLOW),
@@ -74,7 +77,6 @@ export const STEP_KINDS = {
   "await an answer": facts("answer", "amber", "Await an answer", { do: "await an answer", for: "+7d" }),
   "await no more": facts("answer", "amber", "Await no more", { do: "await no more" }),
   "block time": facts("time", "slate", "Block time", { do: "block time", at: "tomorrow 9", minutes: 30 }, LATER),
-  unsubscribe: facts("people", "brick", "Unsubscribe", { do: "unsubscribe" }, LATER),
   "add sender to rule": facts(
     "people",
     "spruce",
@@ -139,6 +141,8 @@ export function detailText(step: Step): string {
       return valueText(step.for);
     case "block time":
       return list(valueText(step.at), `${step.minutes} min`);
+    case "block sender":
+      return step.domain ? "and all of its domain" : "";
     case "add sender to rule":
       return step.rule;
     default:

@@ -11,10 +11,21 @@ export type Made =
   | { readonly kind: "task"; readonly task: Task }
   | { readonly kind: "contact"; readonly address: string; readonly name: string }
   | { readonly kind: "blocked"; readonly address: string }
+  /** A list or sender is to be asked to send nothing more. */
+  | { readonly kind: "leaving"; readonly of: string; readonly account: number }
+  /** Mail of a list or sender stands aside from now on, or does no longer. */
+  | { readonly kind: "aside"; readonly of: string; readonly on: boolean }
   | { readonly kind: "letter"; readonly letter: LetterPlan }
   /** The person takes it along as text. */
   | { readonly kind: "text" }
   | { readonly kind: "gone" };
+
+/** What is done about a sender or a list, in a few words: "blocked: bo@larch.example". */
+export function sourceText(made: Extract<Made, { kind: "blocked" | "leaving" | "aside" }>): string {
+  if (made.kind === "blocked") return `blocked: ${made.address.startsWith("@") ? "everybody " : ""}${made.address}`;
+  if (made.kind === "leaving") return `asked to send nothing more: ${made.of}`;
+  return made.on ? `aside from now on: ${made.of}` : `aside no more: ${made.of}`;
+}
 
 export interface Run extends Running {
   readonly make: (made: Made) => void;

@@ -93,6 +93,7 @@ export type SkipCode =
   | "no-guess"
   | "doubtful"
   | "no-sender"
+  | "own-mail"
   | "no-address";
 
 export const skipText = {
@@ -107,5 +108,6 @@ export const skipText = {
   "no-guess": "no folder can be guessed for it",
   doubtful: "no guess for it is sure enough",
   "no-sender": "it has no sender's address",
+  "own-mail": "it is mail of your own",
   "no-address": "what was taken from it is no address",
 } satisfies Record<SkipCode, string>;

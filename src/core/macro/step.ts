@@ -38,6 +38,8 @@ const leaves = [
   plain("trash"),
   plain("junk"),
   plain("not junk"),
+  plain("aside"),
+  plain("not aside"),
   plain("delete for good"),
   plain("read"),
   plain("unread"),
@@ -68,7 +70,11 @@ const leaves = [
     due: date.optional(),
     estimate: z.number().int().min(1).max(10_000).optional().describe("minutes"),
   }),
-  plain("block sender"),
+  z.strictObject({
+    do: z.literal("block sender"),
+    domain: z.literal(true).optional().describe("everybody of the sender's domain"),
+  }),
+  plain("unsubscribe"),
   plain("add contact"),
   plain("copy as text"),
   z
@@ -91,7 +97,6 @@ const leaves = [
   plain("await no more"),
   // Steps that plan: written and kept already, run later.
   z.strictObject({ do: z.literal("block time"), at: date, minutes: z.number().int().min(5).max(1440) }),
-  plain("unsubscribe"),
   z.strictObject({ do: z.literal("add sender to rule"), rule: z.string().trim().min(1).max(80) }),
 ] as const;
 

@@ -3,7 +3,7 @@ import type { Colour } from "./colour";
 
 /** Where mail can be and what can be put on it, by name: folders as paths, labels, markers as letters. */
 
-export const ROLES = ["inbox", "archive", "trash", "junk", "sent", "drafts", "outbox"] as const;
+export const ROLES = ["inbox", "archive", "trash", "junk", "sent", "drafts", "outbox", "aside"] as const;
 export type Role = (typeof ROLES)[number];
 
 export interface Folder {

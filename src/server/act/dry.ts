@@ -2,7 +2,7 @@ import { plural } from "@/core/text";
 import { applyEdits, ofState, type MessageEdit, type MessageState } from "@/core/change";
 import type { DryAnswer, RunRequest } from "@/core/api";
 import type { MessageId } from "@/core/id";
-import { abilitiesOf, letterPlanText, type PlannedThing } from "@/core/macro";
+import { abilitiesOf, letterPlanText, sourceText, type PlannedThing } from "@/core/macro";
 import { plainOf } from "@/core/letter";
 import type { Directory } from "@/core/place";
 import { foreseeLetters } from "../letters";
@@ -35,7 +35,7 @@ const madeText = (thing: PlannedThing, names: ReturnType<typeof namesIn>): strin
   if (thing.kind === "copy") return `copy in ${String(names(thing.state, "folder"))}`;
   if (thing.kind === "task") return `task: ${thing.task.title}`;
   if (thing.kind === "letter") return letterPlanText(thing.letter);
-  return thing.kind === "contact" ? `contact: ${thing.address}` : `blocked: ${thing.address}`;
+  return thing.kind === "contact" ? `contact: ${thing.address}` : sourceText(thing);
 };
 
 /** Letters looked at beforehand: whom they go to is told of all, what they say of the first. */
@@ -80,6 +80,11 @@ export async function dryRun(context: Context, request: RunRequest): Promise<Dry
   const shown = [...new Set([...change.messages.keys(), ...made.keys()])].slice(0, SHOWN_DRY);
   const irreversible =
     plan.gone > 0 ? [`${plural(plan.gone, "message")} would be deleted for good. Nothing brings them back.`] : [];
+  const asked = new Set(things.flatMap((thing) => (thing.kind === "leaving" ? [thing.of] : []))).size;
+  if (asked > 0)
+    irreversible.push(
+      `${plural(asked, "sender")} would be asked to send nothing more. That is taken back while it is held back, and not once it has gone.`,
+    );
   return {
     messages: shown.map((id) => {
       const edits = change.messages.get(id) ?? [];

@@ -1,5 +1,5 @@
 export { changeBatch, createBatch, deleteBatch, listBatches } from "./batches";
-export { blockSender, listBlocked, unblockSender } from "./blocked";
+export { blockSender, blockSenders, listBlocked, unblockSender } from "./blocked";
 export { begin, type Beginning } from "./begin";
 export { MOST_INDEX_ROWS, readIndex, readIndexSince } from "./columns";
 export { whoIsAsking, type Context } from "./context";
@@ -23,6 +23,7 @@ export { dryRun } from "./dry";
 export { exportPack, importPack } from "./packs";
 export { runMacro, takeBack } from "./runs";
 export { leaveSenders } from "./leave";
+export { standAside } from "./aside";
 export { listSenders } from "./senders";
 export { bringMail, changeSimulator, readSimulator } from "./simulator";
 export { beginPractice, endPractice } from "./practice";

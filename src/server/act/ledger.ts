@@ -46,6 +46,8 @@ function thingText(edit: ThingEdit, nameOf: NameOf): string {
       return edit.after === null ? "waits no longer for its draft" : "waits for its draft to be sent";
     case "leaving":
       return edit.after === null ? `not to be left: ${edit.key}` : `${LEAVING_TEXT[edit.after.state]}: ${edit.key}`;
+    case "aside":
+      return edit.after === "aside" ? `stands aside: ${edit.key}` : `stands aside no more: ${edit.key}`;
     case "folder":
     case "label":
       return `${edit.kind} ${edit.after ? "brought back" : "removed"}: ${nameOf(edit.kind, Number(edit.key)) ?? edit.key}`;

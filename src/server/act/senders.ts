@@ -1,6 +1,7 @@
 import type { SenderShape } from "@/core/api";
-import type { Leaving } from "@/core/change";
+import type { Aside, Leaving } from "@/core/change";
 import { STATE_BIT } from "@/core/columns";
+import { asideOffer } from "@/core/filing";
 import { TRAIT, writeEquals } from "@/core/narrow";
 import type { Context } from "./context";
 
@@ -10,6 +11,8 @@ import type { Context } from "./context";
 const MONTHS = 12;
 /** Of what was never read, the last so many months tell what would be gained. */
 const LATELY = 3;
+/** Days after which a message that was to be read is. */
+const RIPE_DAYS = 3;
 /** Somebody who wrote less in a year is no reason to do anything. */
 const LEAST = 3;
 const MOST = 400;
@@ -25,12 +28,18 @@ interface Row {
   answered: number;
   trashed: number;
   inbox: number;
+  ripe: number;
+  ripe_read: number;
+  ripe_trashed: number;
+  written_to: boolean;
+  aside: Aside | null;
   unread_lately: number;
   read_ms: number | null;
   bytes: number;
   blocked: boolean;
   state: Leaving["state"] | null;
   how: Leaving["how"];
+  target: string;
   left_ms: number;
   said: string | null;
   since: number;
@@ -53,30 +62,44 @@ export async function listSenders({ db, person, zone }: Context): Promise<Sender
         join folder f on f.person = s.person and f.id = s.folder
       where m.person = ${person} and s.sender <> 0 and m.from_address <> '' and f.role is distinct from 'junk'
         and m.date > now() - ${MONTHS + 1} * interval '1 month')
-    select mail.source, (array_agg(from_name order by date desc))[1] as name, (array_agg(address order by date desc))[1] as address,
+    select mail.source, (array_agg(from_name order by date desc))[1] as name, (array_agg(mail.address order by date desc))[1] as address,
       max(id) as newest, array[${months}] as months, count(*)::int as total, count(*) filter (where is_read)::int as read,
       count(*) filter (where traits & ${TRAIT.answered} <> 0)::int as answered,
       count(*) filter (where role = 'trash' and not is_read)::int as trashed,
       count(*) filter (where role = 'inbox')::int as inbox,
+      count(*) filter (where date < now() - ${RIPE_DAYS} * interval '1 day')::int as ripe,
+      count(*) filter (where date < now() - ${RIPE_DAYS} * interval '1 day' and is_read)::int as ripe_read,
+      count(*) filter (where date < now() - ${RIPE_DAYS} * interval '1 day' and not is_read and role = 'trash')::int as ripe_trashed,
+      bool_or(w.address is not null) as written_to,
+      max(a.state) as aside,
       count(*) filter (where not is_read and ago between 0 and ${LATELY - 1})::int as unread_lately,
       (extract(epoch from max(date) filter (where is_read)) * 1000)::float8 as read_ms, sum(size)::float8 as bytes,
-      exists (select from blocked b where b.person = ${person} and b.address = (array_agg(mail.address order by date desc))[1]) as blocked,
-      max(l.state) as state, max(l.how) as how, (extract(epoch from max(l.at)) * 1000)::float8 as left_ms,
+      exists (select from blocked b where b.person = ${person} and b.address in (
+        (array_agg(mail.address order by date desc))[1], '@' || split_part((array_agg(mail.address order by date desc))[1], '@', -1))) as blocked,
+      max(l.state) as state, max(l.how) as how, max(l.target) as target, (extract(epoch from max(l.at)) * 1000)::float8 as left_ms,
       max(l.said) as said, count(*) filter (where l.state = 'left' and date > l.at)::int as since
     from mail left join leaving l on l.person = ${person} and l.source = mail.source
+      left join aside a on a.person = ${person} and a.source = mail.source
+      left join written_to w on w.person = ${person} and w.address = mail.address
     where ago between 0 and ${MONTHS - 1} group by mail.source having count(*) >= ${LEAST}
     order by unread_lately desc, total desc, mail.source limit ${MOST}`;
-  return rows.map(({ source, read_ms, unread_lately, trashed, state, how, left_ms, said, since, ...row }) => {
+  return rows.map(({ ripe, ripe_read, ripe_trashed, written_to, ...more }) => {
+    const fate = { ripe, read: ripe_read, trashedUnread: ripe_trashed, writtenTo: written_to };
+    const { source, read_ms, unread_lately, trashed, state, how, target, left_ms, said, since, ...row } = more;
     const isList = source.startsWith("list ");
     return {
       ...row,
+      offer: row.aside === null && !row.blocked ? asideOffer(fate) : null,
       source,
       isList,
       name: row.name || row.address,
       trashedUnread: trashed,
       unreadMonthly: Math.round((unread_lately / LATELY) * 10) / 10,
       lastRead: read_ms === null ? null : new Date(read_ms).toISOString(),
-      leaving: state === null ? null : { state, how, at: new Date(left_ms).toISOString(), said, since },
+      leaving:
+        state === null
+          ? null
+          : { state, how, page: how === "page" ? target : null, at: new Date(left_ms).toISOString(), said, since },
       narrow: isList ? writeEquals("list", source.slice(5)) : writeEquals("from", row.address),
     };
   });

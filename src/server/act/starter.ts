@@ -12,6 +12,7 @@ export const STARTER_FOLDERS: readonly (readonly [path: string, role: Role])[] =
   ["Sent", "sent"],
   ["Drafts", "drafts"],
   ["Outbox", "outbox"],
+  ["Aside", "aside"],
 ];
 
 /** Where the starter macros put what they hand over, and the answers they file. */
@@ -134,16 +135,7 @@ export const STARTER_PADS: readonly StarterPad[] = [
     { do: "read" },
   ),
   pad("plain", "KeyZ", "Junk and block", "brick", { do: "block sender" }, { do: "read" }, { do: "junk" }),
-  pad(
-    "plain",
-    "KeyX",
-    "Clear marks",
-    "brick",
-    { do: "unflag" },
-    { do: "unpin" },
-    { do: "marker", clear: true },
-    { do: "owe no more" },
-  ),
+  pad("plain", "KeyX", "Unsubscribe and trash", "brick", { do: "unsubscribe" }, { do: "read" }, { do: "trash" }),
   mark("plain", "KeyC", "Marker", "plum", { do: "marker", next: true }),
   pad("plain", "KeyV", "Read or unread", "slate", { do: "toggle read" }),
   pad(
@@ -258,6 +250,27 @@ export const STARTER_MORE: readonly StarterPad[] = [
   ),
   { ...pad("plain", "KeyD", "Thread to trash", "brick", { do: "trash" }), settings: { whole: "thread" } },
   pad("plain", "KeyZ", "Junk", "brick", { do: "read" }, { do: "junk" }),
+  pad(
+    "shift",
+    "KeyX",
+    "Clear marks",
+    "brick",
+    { do: "unflag" },
+    { do: "unpin" },
+    { do: "marker", clear: true },
+    { do: "owe no more" },
+  ),
+  pad("shift", "KeyD", "Aside from now on", "slate", { do: "aside" }),
+  pad("shift", "KeyF", "Aside no more", "slate", { do: "not aside" }),
+  pad(
+    "shift",
+    "KeyZ",
+    "Block the domain",
+    "brick",
+    { do: "block sender", domain: true },
+    { do: "read" },
+    { do: "junk" },
+  ),
   mark("shift", "KeyS", "Unlabel", "plum", { do: "label", remove: { ask: "label", prompt: "Take off which label?" } }),
   pad("shift", "KeyA", "Copy to", "spruce", { do: "copy", to: { ask: "folder", prompt: "Copy to which folder?" } }),
 ];

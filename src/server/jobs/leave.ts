@@ -1,10 +1,12 @@
 import { randomUUID } from "node:crypto";
 import { changeOf, type Leaving } from "@/core/change";
 import { runId, type PersonId } from "@/core/id";
-import type { Database } from "../db";
+import { docOfText } from "@/core/letter";
+import { cut } from "@/core/text";
+import type { Database, Transaction } from "../db";
 import { askToLeave, type LeaveOutcome } from "../gateway";
-import { inTurn } from "../run";
-import { appendEntry, tell, writeChange } from "../store";
+import { inTurn, sendAtOnce } from "../run";
+import { appendEntry, readWays, takeTurn, tell, writeChange, type SourceWays } from "../store";
 import { underLock } from "./lock";
 
 /** Asks what is to be left, once its time has come. Asked twice, a list is left as much as asked once. */
@@ -14,49 +16,90 @@ const MOST_ATTEMPTS = 8;
 
 interface Due extends Leaving {
   readonly person: PersonId;
+  readonly zone: string;
   readonly source: string;
   readonly attempt: number;
 }
 
-async function note(db: Database, due: Due, outcome: LeaveOutcome, now: Date): Promise<void> {
-  const { person, source, attempt, how, target, account } = due;
+type Reached = Pick<Leaving, "how" | "target" | "account">;
+
+/** Writes what has come of it. @returns whether there was still something to be left */
+async function settle(
+  tx: Transaction,
+  seq: number,
+  due: Due,
+  reached: Reached,
+  outcome: Exclude<LeaveOutcome, { is: "later" }>,
+): Promise<boolean> {
+  const { person, source, how, target, account } = due;
   const said = outcome.is === "left" ? null : outcome.said;
-  await inTurn(db, person, async (tx, seq) => {
-    if (outcome.is === "later" && attempt + 1 < MOST_ATTEMPTS) {
-      const next = new Date(now.getTime() + FIRST_PAUSE_MS * 2 ** attempt);
-      await tx`
-        update leaving set attempt = attempt + 1, said = ${said}, at = ${next.toISOString()}::timestamptz
-        where person = ${person} and source = ${source} and state = 'waiting'`;
-      return;
-    }
-    const before: Leaving = { how, target, account, state: "waiting" };
-    const after: Leaving = { ...before, state: outcome.is === "left" ? "left" : "refused" };
-    const wanted = changeOf([], [{ kind: "leaving", key: source, about: null, before, after }]);
-    // Taken back while it was asked, nothing is written: it has been asked all the same, and more may come.
-    const { change, skipped } = await writeChange(tx, person, wanted);
-    if (change.things.size === 0) return;
-    await tx`update leaving set said = ${said} where person = ${person} and source = ${source}`;
-    await appendEntry(
-      tx,
-      person,
-      {
-        seq,
-        id: runId(randomUUID()),
-        kind: "run",
-        actor: "outbox",
-        cause: source,
-        of: null,
-        macro: null,
-        name: outcome.is === "left" ? "Left" : "Could not leave",
-        steps: [],
-        about: source,
-        messages: 0,
-        skipped,
-      },
-      change,
-    );
-    await tell(tx, person, "settings");
+  const before: Leaving = { how, target, account, state: "waiting" };
+  const after: Leaving = { ...reached, state: outcome.is === "left" ? "left" : "refused" };
+  const wanted = changeOf([], [{ kind: "leaving", key: source, about: null, before, after }]);
+  const { change, skipped } = await writeChange(tx, person, wanted);
+  if (change.things.size === 0) return false;
+  await tx`update leaving set said = ${said} where person = ${person} and source = ${source}`;
+  const entry = {
+    seq,
+    id: runId(randomUUID()),
+    kind: "run",
+    actor: "outbox",
+    cause: source,
+    of: null,
+    macro: null,
+    name: outcome.is === "left" ? "Left" : "Could not leave",
+    steps: [],
+    about: source,
+    messages: 0,
+    skipped,
+  } as const;
+  await appendEntry(tx, person, entry, change);
+  await tell(tx, person, "settings");
+  return true;
+}
+
+/** One request. Taken back while it was asked, nothing is written: it has been asked all the same, and more may come. */
+async function click(db: Database, due: Due, reached: Reached, now: Date): Promise<void> {
+  const { person, source, attempt } = due;
+  const outcome = await askToLeave(db.sql, person, reached.account, reached.target);
+  if (outcome.is !== "later" || attempt + 1 >= MOST_ATTEMPTS) {
+    const final = outcome.is === "later" ? { is: "refused" as const, said: outcome.said } : outcome;
+    await inTurn(db, person, (tx, seq) => settle(tx, seq, due, reached, final));
+    return;
+  }
+  const next = new Date(now.getTime() + FIRST_PAUSE_MS * 2 ** attempt);
+  await db.sql`
+    update leaving set attempt = attempt + 1, said = ${outcome.said}, at = ${next.toISOString()}::timestamptz
+    where person = ${person} and source = ${source} and state = 'waiting'`;
+}
+
+/** A letter that says so: it is in the outbox when it is said to be left, or neither is. */
+const write = (db: Database, due: Due, { account, via, ways }: SourceWays): Promise<void> =>
+  inTurn(db, due.person, async (tx, seq) => {
+    const { to, subject, text } = ways.letter!;
+    if (!(await settle(tx, seq, due, { how: "letter", target: to, account }, { is: "left" }))) return;
+    const letter = {
+      kind: "new",
+      answers: null,
+      to: [{ name: "", address: to }],
+      subject: cut(subject, 200),
+      body: docOfText(cut(text || subject, 2000)),
+      via,
+    } as const;
+    await sendAtOnce(tx, due, await takeTurn(tx, due.person), letter, "outbox");
   });
+
+/** Asks in the way its newest message names, whatever it was when it was decided. */
+async function leave(db: Database, due: Due, now: Date): Promise<void> {
+  const refuse = (reached: Reached, said: string) =>
+    inTurn(db, due.person, (tx, seq) => settle(tx, seq, due, reached, { is: "refused", said }));
+  if (due.how === "click") return click(db, due, due, now);
+  const [way] = await readWays(db.sql, due.person, [due.source]);
+  const { account = due.account, ways } = way ?? {};
+  if (ways?.click) return click(db, due, { how: "click", target: ways.click, account }, now);
+  if (way && ways?.letter) return write(db, due, way);
+  if (ways?.page) await refuse({ how: "page", target: ways.page, account }, "it is left on a page of theirs only");
+  else await refuse({ how: due.how, target: due.target, account }, "it says no way to leave");
 }
 
 /** Of the lock on asking: one process at a time does. */
@@ -68,8 +111,9 @@ export const leaveDue = async (db: Database, now: Date): Promise<number> =>
 
 async function askDue(db: Database, now: Date): Promise<number> {
   const due = await db.sql<Due[]>`
-    select person, source, how, target, account, state, attempt from leaving
-    where state = 'waiting' and at <= ${now.toISOString()}::timestamptz order by at limit 50`;
-  for (const one of due) await note(db, one, await askToLeave(db.sql, one.person, one.account, one.target), now);
+    select l.person, p.zone, l.source, l.how, l.target, l.account, l.state, l.attempt
+    from leaving l join person p on p.id = l.person
+    where l.state = 'waiting' and l.at <= ${now.toISOString()}::timestamptz order by l.at limit 50`;
+  for (const one of due) await leave(db, one, now);
   return due.length;
 }

@@ -6,7 +6,7 @@ import { fold } from "@/core/narrow";
 import { storable } from "@/core/text";
 import { baseSubject, placeInThreads, subjectKey, type ThreadItem } from "@/core/thread";
 import type { Transaction } from "../db";
-import { noteAnswers, readDirectory } from "../run";
+import { noteAnswers, readDirectory, setAside } from "../run";
 import { appendArrival, inMs, insertMessages, noteWrittenTo, ownAddresses, reserve, type NewMessage } from "../store";
 import type { ParsedItem } from "./parse-worker";
 
@@ -28,7 +28,7 @@ export interface Into {
   readonly own: ReadonlySet<string>;
   /** Labels by name in lower case; keywords of mail that name one are put on. */
   readonly labels: ReadonlyMap<string, number>;
-  /** Addresses whose mail goes to the junk folder instead of the inbox, and that folder; null for other folders. */
+  /** Addresses, and domains as "@larch.example", whose mail goes to the junk folder instead of the inbox, and that folder; null for other folders. */
   readonly blocked: { readonly addresses: ReadonlySet<string>; readonly folder: number } | null;
 }
 
@@ -163,6 +163,14 @@ export async function intoOf(tx: Transaction, person: PersonId, folder: number |
   };
 }
 
+/** Whether a sender is blocked, or its domain, or one that this is part of. */
+function isBlocked(blocked: ReadonlySet<string>, address: string): boolean {
+  const sender = address.toLowerCase();
+  if (blocked.has(sender)) return true;
+  const names = sender.slice(sender.lastIndexOf("@") + 1).split(".");
+  return names.some((_, i) => blocked.has(`@${names.slice(i).join(".")}`));
+}
+
 /** Numbers of senders, those that are new among them. @param addresses in lower case */
 async function senderIds(
   tx: Transaction,
@@ -198,7 +206,7 @@ export async function takeIn(tx: Transaction, seq: number, into: Into, items: re
   const contents = await reserve(tx, "content", fresh.length);
   const ids = await reserve(tx, "message", fresh.length);
   const folders = fresh.map((item) =>
-    blocked?.addresses.has(item.parsed.from.address.toLowerCase()) ? blocked.folder : into.folder,
+    blocked && isBlocked(blocked.addresses, item.parsed.from.address) ? blocked.folder : into.folder,
   );
   const junk = new Set(folders.flatMap((folder, i) => (folder === into.junk ? [i] : [])));
   const { threads, joined } = await thread(tx, person, fresh, ids, own, junk);
@@ -231,6 +239,7 @@ export async function takeIn(tx: Transaction, seq: number, into: Into, items: re
   // Earlier messages whose thread is another one now are news too.
   await appendArrival(tx, person, seq, runId(randomUUID()), [...ids, ...joined]);
   await noteAnswers(tx, person, ids);
+  await setAside(tx, person, ids);
   return {
     added: fresh.length,
     doubles,

@@ -39,6 +39,8 @@ export interface NewLetter {
   /** The folder its sent copy goes to; null for Sent. */
   readonly sent?: number | null | undefined;
   readonly sentToo?: boolean | undefined;
+  /** The person's own addresses it may be from; else those to which what it answers came. */
+  readonly via?: readonly string[] | undefined;
 }
 
 /** Whose letters they are, and how they read dates. */
@@ -87,7 +89,7 @@ function draftOf(
   quote: Quote | null,
   { identities, own, zone }: Writing,
 ): Begun {
-  const sender = identityFor(identities, original?.via ?? []);
+  const sender = identityFor(identities, letter.via ?? original?.via ?? []);
   const { kind, prefix, suffix } = letter;
   const answer =
     original && (kind === "reply" || kind === "reply all") ? recipientsOf(kind, original, own) : { to: [], cc: [] };

@@ -2,8 +2,8 @@ import {
   changeOfMessages,
   compose,
   isEmpty,
-  reconcile,
   type Change,
+  type Leaving,
   type MessageEdit,
   type ThingEdit,
 } from "@/core/change";
@@ -33,10 +33,48 @@ const LONGEST_ABOUT = 200;
 const ofKind = <K extends PlannedThing["kind"]>({ things }: Plan, kind: K) =>
   things.filter((thing): thing is Extract<PlannedThing, { kind: K }> => thing.kind === kind);
 
-/** People by address, each once, with the first message that named them. */
-const onceEach = <T extends { readonly address: string }>(things: readonly T[]): T[] => [
-  ...new Map([...things].reverse().map((thing) => [thing.address, thing])).values(),
+/** Each once, with the first message that named it. */
+const onceEach = <T>(things: readonly T[], keyOf: (thing: T) => string): T[] => [
+  ...new Map([...things].reverse().map((thing) => [keyOf(thing), thing])).values(),
 ];
+
+/** What a plan writes about people and lists: what is known of them, as if nothing had been. */
+function peopleOf(plan: Plan): ThingEdit[] {
+  const byAddress = ({ address }: { readonly address: string }) => address;
+  const bySource = ({ of }: { readonly of: string }) => of;
+  const edit = <const E>(key: string, about: MessageId, after: E) => ({ key, about, before: null, after });
+  return [
+    ...onceEach(ofKind(plan, "contact"), byAddress).map(({ source, address, name }): ThingEdit => ({
+      kind: "contact",
+      ...edit(address, source, { name, note: "" }),
+    })),
+    ...onceEach(ofKind(plan, "blocked"), byAddress).map(({ source, address }): ThingEdit => ({
+      kind: "blocked",
+      ...edit(address, source, true),
+    })),
+    ...onceEach(ofKind(plan, "leaving"), bySource).map(({ source, of, account }): ThingEdit => ({
+      kind: "leaving",
+      ...edit(of, source, { how: "look", target: "", account, state: "waiting" }),
+    })),
+    ...onceEach(ofKind(plan, "aside"), bySource).map(({ source, of, on }): ThingEdit => ({
+      kind: "aside",
+      ...edit(of, source, on ? "aside" : "declined"),
+    })),
+  ];
+}
+
+/** Who is a contact, blocked or asked already stays so, and is not this run's to take back; where mail goes is decided anew. */
+async function withoutKnown(tx: Transaction, person: PersonId, wanted: readonly ThingEdit[]): Promise<ThingEdit[]> {
+  const stored = await readThings(tx, person, changeOfMessages([], wanted));
+  return wanted.flatMap((edit): ThingEdit[] => {
+    const before = stored(edit);
+    if (before === null) return [edit];
+    const anew =
+      (edit.kind === "aside" && before !== edit.after) ||
+      (edit.kind === "leaving" && (before as Leaving).state === "refused");
+    return anew ? [{ ...edit, before } as ThingEdit] : [];
+  });
+}
 
 /**
  * The plan's change, with all it makes under ids of their own; people who are known already are left out.
@@ -66,27 +104,10 @@ export async function withThings(
       before: null,
       after: task,
     })),
-    ...onceEach(ofKind(plan, "contact")).map(({ source, address, name }): ThingEdit => ({
-      kind: "contact",
-      key: address,
-      about: source,
-      before: null,
-      after: { name, note: "" },
-    })),
-    ...onceEach(ofKind(plan, "blocked")).map(({ source, address }): ThingEdit => ({
-      kind: "blocked",
-      key: address,
-      about: source,
-      before: null,
-      after: true,
-    })),
+    ...(await withoutKnown(tx, person, peopleOf(plan))),
   ];
-  const made = changeOfMessages(edits, things);
-  // Who is a contact or blocked already stays so, and is not this run's to take back.
-  const known = { state: () => null, thing: await readThings(tx, person, made) };
-  const people = reconcile(changeOfMessages([], things), known).ready;
   const letters = await makeLetters(tx, who, plan, run, { macro, answers, context });
-  const change = compose(plan.change, changeOfMessages(edits, people.things.values()));
+  const change = compose(plan.change, changeOfMessages(edits, things));
   return { change: compose(change, letters.change), letters: letters.ids };
 }
 

@@ -1,44 +1,11 @@
-import { randomUUID } from "node:crypto";
-import { changeOfMessages, isEmpty, type MessageEdit, type MessageState } from "@/core/change";
-import { runId, type MessageId, type PersonId } from "@/core/id";
+import type { MessageId, PersonId } from "@/core/id";
 import { TRAIT } from "@/core/narrow";
 import { folderFor, type Directory } from "@/core/place";
-import { plural } from "@/core/text";
 import type { Transaction } from "../db";
-import { appendEntry, listOf, readStates, takeTurn, writeChange } from "../store";
+import { listOf, readStates } from "../store";
+import { writeUnattended } from "./unattended";
 
 /** Messages that wait for an answer: it comes, or it does not. */
-
-async function write(
-  tx: Transaction,
-  person: PersonId,
-  states: ReadonlyMap<MessageId, MessageState>,
-  editsOf: (state: MessageState) => readonly MessageEdit[],
-  said: { readonly actor: "server" | "clock"; readonly cause: string; readonly name: string },
-): Promise<number> {
-  const change = changeOfMessages([...states].map(([id, state]) => [id, editsOf(state)]));
-  if (isEmpty(change)) return 0;
-  const seq = await takeTurn(tx, person);
-  const written = await writeChange(tx, person, change, states);
-  await appendEntry(
-    tx,
-    person,
-    {
-      ...said,
-      seq,
-      id: runId(randomUUID()),
-      kind: "run",
-      of: null,
-      macro: null,
-      steps: [],
-      about: plural(states.size, "message"),
-      messages: states.size,
-      skipped: written.skipped,
-    },
-    written.change,
-  );
-  return written.change.messages.size;
-}
 
 /**
  * An answer clears what waited for it: of the threads of some new messages, those that came from somebody else.
@@ -64,7 +31,7 @@ export async function noteAnswers(tx: Transaction, person: PersonId, arrived: re
     person,
     rows.map(({ message }) => message),
   );
-  return write(
+  return writeUnattended(
     tx,
     person,
     states,
@@ -88,7 +55,7 @@ export async function noteUnanswered(
   const out = new Set<number>(
     directory.folders.filter(({ role }) => role === "trash" || role === "junk").map(({ id }) => id),
   );
-  return write(
+  return writeUnattended(
     tx,
     person,
     states,

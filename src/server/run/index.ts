@@ -1,4 +1,5 @@
 export { apply, type Doing } from "./apply";
+export { setAside } from "./aside";
 export { noteAnswers, noteUnanswered } from "./awaited";
 export { readDirectory, readNames, type Names } from "./directory";
 export { letterOf } from "./letters";
@@ -9,6 +10,6 @@ export { badNarrow, notFound, Refusal, type RefusalCode } from "./refusal";
 export { BY_PERSON, run, type By, type Ran } from "./run";
 export { keepingDays, readSettings, type Settings } from "./settings";
 export { everybody, inTurn, type Who } from "./turn";
-export { sendDraft, type Sending } from "./queue";
+export { sendAtOnce, sendDraft, type Sending } from "./queue";
 export { readTemplates, type StoredTemplate } from "./templates";
 export { takeBack, type BackKind } from "./undo";

@@ -11,12 +11,13 @@ import {
   type ThingEdit,
 } from "@/core/change";
 import { messageId, runId, type MessageId, type PersonId, type RunId } from "@/core/id";
+import type { Actor } from "@/core/ledger";
 import { isAddress } from "@/core/letter";
 import { needsOf, plan, settingsSchema, stepsSchema, textOfProblem, type Plan } from "@/core/macro";
 import { folderFor } from "@/core/place";
 import { cut } from "@/core/text";
 import type { Database, Transaction } from "../db";
-import { readDraft, sealDraft, type DraftRow } from "../letters";
+import { beginLetters, readDraft, sealDraft, type DraftRow, type NewLetter } from "../letters";
 import {
   appendArrival,
   appendEntry,
@@ -28,6 +29,7 @@ import {
   type LedgerEntry,
 } from "../store";
 import { tellOfLetters, tellOfThings, withThings } from "./apply";
+import { readDirectory } from "./directory";
 import { readFacts } from "./facts";
 import { guessesOn, plannableOf, readPlanning, type Asked, type Prepared } from "./planning";
 import { notFound, Refusal } from "./refusal";
@@ -133,7 +135,13 @@ async function goingOn(tx: Transaction, who: Who, pause: Pause, soFar: Change) {
   return planOn(tx, who, asked as Omit<Asked, "target">, messageId(pause.message), soFar, pause.at, { macros });
 }
 
-async function sendIn(tx: Transaction, who: Who, first: number, sending: Sending): Promise<LedgerEntry> {
+async function sendIn(
+  tx: Transaction,
+  who: Who,
+  first: number,
+  sending: Sending,
+  actor: Actor = "person",
+): Promise<LedgerEntry> {
   const { person } = who;
   const { id, draft: message, afterwards } = sending;
   const { context } = await readPlanning(tx, who, { macro: { name: "Send", steps: [] } });
@@ -176,7 +184,7 @@ async function sendIn(tx: Transaction, who: Who, first: number, sending: Sending
       seq,
       id,
       kind: "run",
-      actor: "person",
+      actor,
       cause: null,
       // A run that goes on names the one that waited.
       of: pause ? runId(pause.run) : null,
@@ -203,3 +211,18 @@ export const sendDraft = (db: Database, who: Who, sending: Sending): Promise<Led
     const earlier = await findEntry(tx, who.person, sending.id);
     return earlier ?? sendIn(tx, who, seq, sending);
   });
+
+/** Writes a letter and sends it, in one transaction: it is on its way when that is, or was never begun. */
+export async function sendAtOnce(
+  tx: Transaction,
+  who: Who,
+  seq: number,
+  letter: NewLetter,
+  actor: Actor,
+): Promise<LedgerEntry> {
+  const { person } = who;
+  const drafts = folderFor(await readDirectory(tx, person), "drafts");
+  if (!drafts) throw new Refusal(409, "No folder for it", "No folder serves as drafts.");
+  const [draft] = await beginLetters(tx, who, [letter], drafts.id, new Date());
+  return sendIn(tx, who, seq, { id: runId(randomUUID()), draft: draft!, version: null, afterwards: null }, actor);
+}

@@ -23,6 +23,7 @@ export {
   type NewEntry,
   type News,
 } from "./ledger";
+export { readWays, type SourceWays } from "./leave";
 export { claimHeld, readPauses, USUAL_HOLD } from "./held";
 export { listOf } from "./list";
 export { INDEX_FIELDS, type IndexField } from "./index-fields";

@@ -1,6 +1,7 @@
 import {
   THING_KINDS,
   thingKey,
+  type Aside,
   type Change,
   type ThingEdit,
   type ThingKey,
@@ -80,6 +81,23 @@ const blocked: ThingTable<"blocked"> = {
   },
 };
 
+const aside: ThingTable<"aside"> = {
+  async read(sql, person, keys) {
+    const rows = await sql<{ source: string; state: Aside }[]>`
+      select source, state from aside where person = ${person} and source = any(${[...keys]}::text[])`;
+    return rows.map(({ source, state }) => [source, state]);
+  },
+  async write(tx, person, edits) {
+    const made = edits.flatMap(({ key, after }) => (after ? [{ key, after }] : []));
+    await tx`
+      insert into aside (person, source, state)
+      select ${person}, a.key, a.after from jsonb_to_recordset(${JSON.stringify(made)}::text::jsonb) as a(key text, after text)
+      on conflict (person, source) do update set state = excluded.state, at = now()`;
+    await tx`delete from aside where person = ${person} and source = any(${absent(edits)}::text[])`;
+    return NONE;
+  },
+};
+
 /**
  * Folders and labels stay as rows when they are removed, so that they come back with their names. Where the name
  * was given to another one meanwhile, the one that comes back says so in its own. A folder that holds mail is in
@@ -129,6 +147,7 @@ const TABLES: { readonly [K in ThingKind]: ThingTable<K> } = {
   held,
   pause,
   leaving,
+  aside,
 };
 
 const ofKind = <K extends ThingKind>(change: Change, kind: K): EditOf<K>[] =>

@@ -1,5 +1,5 @@
 import type { MessageEdit } from "@/core/change";
-import { letterPlanText, type PlannedThing } from "@/core/macro";
+import { letterPlanText, sourceText, type PlannedThing } from "@/core/macro";
 import type { Directory } from "@/core/place";
 import { dateText } from "../parts/words";
 
@@ -49,7 +49,9 @@ export function thingText(thing: PlannedThing, directory: Directory, zone: strin
     case "contact":
       return `contact: ${thing.address}`;
     case "blocked":
-      return `blocked: ${thing.address}`;
+    case "leaving":
+    case "aside":
+      return sourceText(thing);
     case "letter":
       return letterPlanText(thing.letter);
   }

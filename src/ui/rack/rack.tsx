@@ -17,7 +17,7 @@ import { Place } from "./place";
 import { Tree } from "./tree";
 import { WalkPlace } from "./walk-place";
 
-const STANDARD = ["drafts", "outbox", "sent", "archive", "junk", "trash"];
+const STANDARD = ["drafts", "outbox", "sent", "archive", "aside", "junk", "trash"];
 
 const SCREENS = [
   ["/tasks", "Tasks"],

@@ -39,7 +39,7 @@ type Asked = NonNullable<SenderShape["leaving"]>;
 
 /** That it was asked to send nothing more, and whether it keeps to that. */
 function LeavingText({
-  leaving: { state, at, said, since },
+  leaving: { state, at, said, since, page },
   zone,
 }: {
   readonly leaving: Asked;
@@ -51,7 +51,12 @@ function LeavingText({
         leaving…
       </b>
     );
-  if (state === "refused") return <b className="text-brick">not left: {said ?? "it refused"}</b>;
+  if (state === "refused")
+    return (
+      <b className="text-brick" title={page ?? undefined}>
+        not left: {said ?? "it refused"}
+      </b>
+    );
   const day = dayText(Date.parse(at), zone);
   return since === 0 ? (
     <b className="text-spruce">left {day}</b>
@@ -75,7 +80,7 @@ interface Props {
 /** One list or sender: how much comes, and what becomes of it. */
 export const SenderRow = memo(function SenderRow({ sender, focused, ticked, zone, onFocus, onTick, onOpen }: Props) {
   const { source, name, address, isList, months, total, read, answered, trashedUnread } = sender;
-  const { inbox, bytes, unreadMonthly, lastRead, blocked, leaving } = sender;
+  const { inbox, bytes, unreadMonthly, lastRead, blocked, leaving, aside, offer } = sender;
   const cell = "px-2 py-1 text-right num whitespace-nowrap";
   return (
     <tr
@@ -107,21 +112,27 @@ export const SenderRow = memo(function SenderRow({ sender, focused, ticked, zone
           <span className="font-semibold">{name}</span>{" "}
           <span className="text-xs text-ink-2">
             {blocked && <b className="text-brick">blocked </b>}
+            {aside === "aside" && <b className="text-slate">aside </b>}
+            {offer !== null && <b className="text-slate">aside? {offer} </b>}
             {leaving && <LeavingText leaving={leaving} zone={zone} />} {isList ? `list ${source.slice(5)}` : address}
           </span>
         </button>
       </td>
-      <td className="px-2 py-1">
+      <td className="px-2 py-1 max-md:hidden">
         <Months months={months} />
       </td>
       <td className={`${cell} font-bold`}>{unreadMonthly === 0 ? "–" : unreadMonthly}</td>
-      <td className={cell}>{countText(total)}</td>
+      <td className={`${cell} max-md:hidden`}>{countText(total)}</td>
       <td className={cell}>{countText(inbox)}</td>
-      <td className={cell}>{shareText(read, total)}</td>
-      <td className={cell}>{answered === 0 ? "–" : countText(answered)}</td>
-      <td className={cell}>{trashedUnread === 0 ? "–" : `${countText(trashedUnread)} of ${countText(total)}`}</td>
-      <td className={`${cell} text-ink-2`}>{lastRead === null ? "never" : dateText(lastRead, zone, new Date())}</td>
-      <td className={`${cell} text-ink-2`}>{sizeText(bytes)}</td>
+      <td className={`${cell} max-md:hidden`}>{shareText(read, total)}</td>
+      <td className={`${cell} max-md:hidden`}>{answered === 0 ? "–" : countText(answered)}</td>
+      <td className={`${cell} max-md:hidden`}>
+        {trashedUnread === 0 ? "–" : `${countText(trashedUnread)} of ${countText(total)}`}
+      </td>
+      <td className={`${cell} text-ink-2 max-md:hidden`}>
+        {lastRead === null ? "never" : dateText(lastRead, zone, new Date())}
+      </td>
+      <td className={`${cell} text-ink-2 max-md:hidden`}>{sizeText(bytes)}</td>
     </tr>
   );
 });

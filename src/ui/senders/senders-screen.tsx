@@ -1,21 +1,24 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import type { LeaveAnswer } from "@/core/api";
 import { bindingsOf, type Command } from "@/core/keys";
 import { useFrame } from "../input/frame";
 import { useKeyboard } from "../input/keyboard";
+import { useNarrowScreen } from "../parts/narrow-screen";
 import { Notice } from "../parts/notice";
 import { countText, plural } from "../parts/words";
-import { write } from "../state/api";
 import { goToPlace } from "../state/browse";
 import { idsMatching, takeBack } from "../state/decide";
-import { reads, senders as sendersRead } from "../state/reads";
+import { senders as sendersRead } from "../state/reads";
 import { runMacro } from "../state/run";
 import { notify, set, useView, view } from "../state/store";
+import { blockSenders, leaveSenders, standAside } from "./acts";
+import { Offers } from "./offers";
 import { inOrder, ORDERS, type SenderOrder } from "./order";
 import { SenderRow } from "./sender-row";
+import { useSenderKeys } from "./sender-keys";
 
 const PAGE = 12;
 const nothing = () => undefined;
@@ -33,34 +36,9 @@ const HEADS: readonly (readonly [name: string, order: SenderOrder | null, title:
   ["space", "bytes", "Space they take"],
 ];
 
-/** What came of leaving, in words. */
-function leaveText({ asked, written, pages, none }: LeaveAnswer): string {
-  const parts = [
-    asked.length > 0 && `${plural(asked.length, "list")} asked to send nothing more`,
-    written.length > 0 && `${plural(written.length, "letter")} on its way`,
-    pages.length > 0 && `${countText(pages.length)} by ${pages.length === 1 ? "its page" : "their pages"} only`,
-    none.length > 0 && `${countText(none.length)} ${none.length === 1 ? "says" : "say"} no way to leave: block instead`,
-  ].filter(Boolean);
-  return `${parts.join(", ")}.${asked.length > 0 ? " U takes it back until it has gone." : ""}`;
-}
-
-/** The key that leaves, which is no letter of the deck. */
-function useDelete(isOn: boolean, act: () => void): void {
-  const latest = useRef(act);
-  useEffect(() => {
-    latest.current = act;
-  });
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      if (!isOn || event.code !== "Delete" || event.repeat || event.ctrlKey || event.altKey || event.metaKey) return;
-      if (event.target instanceof HTMLInputElement && event.target.type !== "checkbox") return;
-      event.preventDefault();
-      latest.current();
-    };
-    window.addEventListener("keydown", down);
-    return () => window.removeEventListener("keydown", down);
-  }, [isOn]);
-}
+/** Columns that a phone has room for. */
+const SMALL: readonly number[] = [0, 2, 4];
+const BUTTON = "rounded-sm border border-edge bg-sheet px-2 py-0.5 text-[13px] max-md:py-1.5";
 
 /** Who fills the mailbox. The keys of the deck act on what those that are ticked, or the focused one, have in the inbox. */
 export function SendersScreen() {
@@ -74,6 +52,10 @@ export function SendersScreen() {
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const [pages, setPages] = useState<LeaveAnswer["pages"]>([]);
   const rows = useMemo(() => inOrder(data ?? [], order), [data, order]);
+  const phone = useNarrowScreen();
+  const macros = useView((v) => v.macros);
+  /** What the thumb does to one message, it can do here to all of a sender's. */
+  const thumbed = macros.filter(({ id }) => Object.values(deck?.swipes ?? {}).includes(id));
   const place = Math.min(at, rows.length - 1);
   const focused = rows[place];
   const chosen = ticked.size > 0 ? rows.filter(({ source }) => ticked.has(source)) : focused ? [focused] : [];
@@ -98,20 +80,15 @@ export function SendersScreen() {
     runMacro({ ...macro, settings: { ...macro.settings, focus: "stay" } }, { ids });
     setTicked(new Set());
   };
+  const settled = (done: boolean) => done && setTicked(new Set());
   const leave = async () => {
-    const open = chosen.filter(({ leaving }) => leaving === null || leaving.state === "refused");
-    if (open.length === 0) return notify("Nothing is chosen that was not left already.", "trouble");
-    try {
-      const answer = await write<LeaveAnswer>("POST", "/senders/leave", { sources: open.map(({ source }) => source) });
-      setPages(answer.pages);
-      setTicked(new Set());
-      void reads.invalidateQueries(sendersRead);
-      notify(leaveText(answer), answer.asked.length + answer.written.length > 0 ? "plain" : "trouble");
-    } catch (problem) {
-      notify(problem instanceof Error ? `Nothing was left: ${problem.message}` : "Nothing was left.", "trouble");
-    }
+    const answer = await leaveSenders(chosen);
+    settled(answer !== null);
+    if (answer) setPages(answer.pages);
   };
-  useDelete(dialog === null, () => void leave());
+  const aside = async (on = chosen.some((one) => one.aside !== "aside")) => settled(await standAside(chosen, on));
+  const block = async () => settled(await blockSenders(chosen));
+  useSenderKeys(dialog === null, { leave: () => void leave(), aside: () => void aside(), block: () => void block() });
   const perform = (command: Command) => {
     if (command.kind === "macro") return run(command.macro);
     if (command.kind !== "frame") return;
@@ -141,14 +118,29 @@ export function SendersScreen() {
     <main id="main" className="flex h-full flex-col" data-ready>
       <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5">
         <h1 className="text-[15px] font-bold">Senders and lists</h1>
-        <button
-          type="button"
-          disabled={chosen.length === 0}
-          onClick={() => void leave()}
-          className="rounded-sm border border-edge bg-sheet px-2 py-0.5 text-[13px]"
-        >
-          Leave {ticked.size > 0 ? countText(ticked.size) : ""} <kbd>Del</kbd>
-        </button>
+        {(
+          [
+            ["Leave", "Del", leave, "They are asked to send nothing more"],
+            [
+              chosen.some((one) => one.aside !== "aside") ? "Aside" : "Aside no more",
+              "Backspace",
+              aside,
+              "From now on it comes in aside, with what is in the inbox",
+            ],
+            ["Block", "Shift+Del", block, "What they send comes in as junk"],
+          ] as const
+        ).map(([name, key, act, title]) => (
+          <button
+            key={key}
+            type="button"
+            title={title}
+            disabled={chosen.length === 0}
+            onClick={() => void act()}
+            className={BUTTON}
+          >
+            {name} {ticked.size > 0 ? countText(ticked.size) : ""} <kbd className="max-md:hidden">{key}</kbd>
+          </button>
+        ))}
         <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
       </header>
       {error && (
@@ -166,6 +158,11 @@ export function SendersScreen() {
           ))}
         </section>
       )}
+      <Offers
+        rows={rows}
+        onTick={(sources) => setTicked(new Set(sources))}
+        onDecline={(offered) => void standAside(offered, false)}
+      />
       <div className="min-h-0 flex-1 overflow-auto">
         {!data && !error && (
           <p role="status" className="p-3.5">
@@ -176,7 +173,7 @@ export function SendersScreen() {
           <p className="p-3.5 text-ink-2">Nobody has written three messages in the last twelve months.</p>
         )}
         {rows.length > 0 && (
-          <table className="w-full min-w-[980px] text-[13px]" aria-label="Senders and lists">
+          <table className="w-full text-[13px] md:min-w-[980px]" aria-label="Senders and lists">
             <thead className="sticky top-0 z-10 bg-well text-xs text-ink-2">
               <tr>
                 <td className="w-8" />
@@ -185,7 +182,7 @@ export function SendersScreen() {
                     key={name}
                     title={title}
                     aria-sort={by === order ? (by === "name" ? "ascending" : "descending") : undefined}
-                    className={`px-2 py-1.5 font-semibold whitespace-nowrap ${i < 2 ? "text-left" : "text-right"} ${i === 0 ? "w-full" : ""}`}
+                    className={`px-2 py-1.5 font-semibold whitespace-nowrap ${SMALL.includes(i) ? "" : "max-md:hidden"} ${i < 2 ? "text-left" : "text-right"} ${i === 0 ? "w-full" : ""}`}
                   >
                     {by ? (
                       <button
@@ -220,6 +217,21 @@ export function SendersScreen() {
           </table>
         )}
       </div>
+      {phone && (
+        <p className="flex gap-1.5 overflow-x-auto border-t border-rule px-2 py-1.5">
+          {thumbed.map(({ id, name }) => (
+            <button
+              key={id}
+              type="button"
+              disabled={messages === 0}
+              onClick={() => run(id)}
+              className={`${BUTTON} flex-1 whitespace-nowrap`}
+            >
+              {name}
+            </button>
+          ))}
+        </p>
+      )}
       <p className="border-t border-rule px-3.5 py-1.5 text-xs text-ink-2">
         <span className="text-ink" data-testid="acts-on">
           {chosen.length === 0
@@ -227,8 +239,8 @@ export function SendersScreen() {
             : `The keys of the deck act on ${plural(messages, "message")} in the inbox, of ${ticked.size > 0 ? plural(chosen.length, "sender") : focused!.name}.`}
         </span>{" "}
         <span className="max-md:hidden">
-          <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> ticks, <kbd>Enter</kbd> opens all of their mail, <kbd>Del</kbd>{" "}
-          leaves the list, <kbd>U</kbd> takes back.
+          <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> ticks, <kbd>Enter</kbd> opens all of their mail, <kbd>U</kbd>{" "}
+          takes back.
         </span>{" "}
         Junk is left out.
       </p>

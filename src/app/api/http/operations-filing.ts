@@ -23,6 +23,20 @@ export const FILING: readonly Operation[] = [
     body: shape.leaveRequest,
     answer: shape.leaveAnswer,
   },
+  {
+    method: "post",
+    path: "/senders/block",
+    summary: "Block several senders at once",
+    body: shape.blockRequest,
+    status: 204,
+  },
+  {
+    method: "post",
+    path: "/senders/aside",
+    summary: "Let mail of lists and senders stand aside from now on, or no more",
+    body: shape.asideRequest,
+    status: 204,
+  },
   { method: "get", path: "/filing", summary: "What filing has taught, by folder", answer: shape.filingShape },
   { method: "get", path: "/filing/export", summary: "All of what filing has taught", media: "application/json" },
   {

@@ -22,3 +22,16 @@ export const leavingTable = pgTable(
   },
   (t) => [primaryKey({ columns: [t.person, t.source] }), index("leaving_at").on(t.at)],
 );
+
+/** Lists and senders whose mail stands aside from now on, or is not to be offered for it again. */
+export const asideTable = pgTable(
+  "aside",
+  {
+    person: person(),
+    source: text("source").notNull(),
+    /** One of ASIDE_STATES in core/change. */
+    state: text("state").notNull(),
+    at: instant("at").notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.source] })],
+);
