@@ -23,6 +23,7 @@ const ROOMS = {
   change: "src/core/change",
   card: "src/core/card",
   columns: "src/core/columns",
+  deceit: "src/core/deceit",
   filing: "src/core/filing",
   keys: "src/core/keys",
   ledger: "src/core/ledger",

@@ -250,6 +250,20 @@ describe("packs", () => {
 });
 
 test("bits that are stored are never numbered anew", () => {
-  expect(TRAIT).toEqual({ attachment: 1, invite: 2, listmail: 4, automatic: 8, bounce: 16, answered: 32, mine: 64 });
+  expect(TRAIT).toEqual({
+    attachment: 1,
+    invite: 2,
+    listmail: 4,
+    automatic: 8,
+    bounce: 16,
+    answered: 32,
+    mine: 64,
+    falselink: 128,
+    lookalike: 256,
+    falsename: 512,
+    otherreply: 1024,
+    failedcheck: 2048,
+    oddfile: 4096,
+  });
   expect(STATE_BIT).toEqual({ read: 1, pin: 2, owed: 4, flagged: 8 });
 });

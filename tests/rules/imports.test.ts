@@ -17,14 +17,15 @@ const CORE: Record<string, readonly string[]> = {
   macro: ["id", "place", "change", "letter", "narrow", "text", "when", "thread"],
   filing: ["id", "text"],
   pack: ["keys", "letter", "macro", "place", "swipe", "text"],
-  mail: ["id", "narrow", "text"],
+  deceit: ["text"],
+  mail: ["id", "deceit", "narrow", "text"],
   thread: ["id"],
   sync: ["id", "change", "place"],
   archive: ["id", "change", "place"],
   columns: ["id", "change", "narrow"],
   pass: ["narrow"],
   list: ["id", "columns", "narrow", "thread", "when"],
-  api: ["id", "change", "keys", "ledger", "letter", "list", "macro", "place", "swipe", "text"],
+  api: ["id", "change", "deceit", "keys", "ledger", "letter", "list", "macro", "place", "swipe", "text"],
 };
 const SERVER: Record<string, readonly string[]> = {
   db: [],

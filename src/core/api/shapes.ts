@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { SIGNS } from "../deceit";
 import { DECKS, LAYERS, PAD_CODES, readSequence } from "../keys";
 import { settingsShape } from "./settings";
 import { ACTORS, READING } from "../ledger";
@@ -83,6 +84,9 @@ export const messageShape = messageRowShape.extend({
   notes: z.array(z.string()).describe("what was wrong with the message, and how it was mended"),
   threadRows: z.array(messageRowShape),
   tasks: z.array(taskShape).describe("made from it"),
+  suspicions: z
+    .array(z.object({ sign: z.enum(SIGNS).describe("narrowings know it by this word"), evidence: z.string() }))
+    .describe("what about it does not fit"),
   keptUntil: iso.nullable().describe("when trash or junk lets it go; null elsewhere"),
 });
 export type Message = z.infer<typeof messageShape>;

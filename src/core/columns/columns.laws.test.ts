@@ -34,7 +34,7 @@ const arbRow: fc.Arbitrary<ColumnRow> = fc.record({
   account: fc.constantFrom(0, 3),
   folder: fc.integer({ min: 1, max: 9 }),
   bits: fc.integer({ min: 0, max: 15 }),
-  traits: fc.integer({ min: 0, max: 127 }),
+  traits: fc.integer({ min: 0, max: 8191 }),
   marker: fc.integer({ min: 0, max: 8 }),
   labels: fc.subarray([1, 2, 3]),
   startMs: ms,

@@ -55,8 +55,8 @@ export const NUMBER_COLUMNS = {
   folder: Uint32Array,
   account: Uint32Array,
   labelSet: Uint32Array,
+  traits: Uint16Array,
   bits: Uint8Array,
-  traits: Uint8Array,
   marker: Uint8Array,
 } as const;
 

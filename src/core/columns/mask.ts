@@ -1,4 +1,4 @@
-import { fold, TRAIT, WORD_HEADERS, type Test } from "../narrow";
+import { fold, SUSPECT, TRAIT, WORD_HEADERS, type Test } from "../narrow";
 import { textAt } from "./cursor";
 import { columnOf, foldedOf, hitsIn } from "./folded";
 import { STATE_BIT, type Columns } from "./format";
@@ -82,10 +82,10 @@ export class Masks {
     if (state === "marked") return this.chosen(this.columns.marker, (n) => n !== 0);
     if (state === "returned") return this.within(backMs, -Infinity, Infinity);
     if (state === "deferred") return this.within(deferMs, -Infinity, Infinity);
-    return this.withBit(traits, TRAIT[state as keyof typeof TRAIT]);
+    return this.withBit(traits, state === "suspect" ? SUSPECT : TRAIT[state as keyof typeof TRAIT]);
   }
 
-  private withBit(column: Uint8Array, bit: number): Uint8Array {
+  private withBit(column: Uint8Array | Uint16Array, bit: number): Uint8Array {
     const mask = this.none();
     for (let i = 0; i < mask.length; i++) mask[i] = (column[i]! & bit) !== 0 ? 1 : 0;
     return mask;

@@ -32,7 +32,7 @@ class Runs {
   }
 
   /** The rows of a column of both. @param shift what is added to what comes from the second */
-  gather<T extends Float64Array | Uint32Array | Uint8Array>(out: T, first: T, second: T, shift = 0): T {
+  gather<T extends Float64Array | Uint32Array | Uint16Array | Uint8Array>(out: T, first: T, second: T, shift = 0): T {
     const { held, used } = this;
     let at = 0;
     for (let run = 0; run < used; run += 3) {
@@ -100,7 +100,7 @@ export function inOrder(columns: Columns): Columns {
   const compare = (a: number, b: number) => dateMs[a]! - dateMs[b]! || id[a]! - id[b]!;
   if (rows.every((row) => row === 0 || compare(row - 1, row) < 0)) return columns;
   rows.sort(compare);
-  const turned = <T extends Float64Array | Uint32Array | Uint8Array>(from: T, to: T): T => {
+  const turned = <T extends Float64Array | Uint32Array | Uint16Array | Uint8Array>(from: T, to: T): T => {
     for (let row = 0; row < count; row++) to[row] = from[rows[row]!]!;
     return to;
   };

@@ -10,7 +10,7 @@ import { settled } from "./tables";
  * rows' texts, where each text ends, and the texts; then for those that the head names the same two of the
  * folded texts.
  */
-export const COLUMNS_VERSION = 6;
+export const COLUMNS_VERSION = 7;
 
 /** What a part of the index says beside its rows. */
 export interface About {

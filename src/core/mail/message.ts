@@ -1,4 +1,5 @@
 import PostalMime, { type Address as PostalAddress, type Email, type Header } from "postal-mime";
+import { failedChecks, falseLinks, oddFiles, type Clues } from "../deceit";
 import { fold, TRAIT } from "../narrow";
 import { cut, storable } from "../text";
 import { readMailDate } from "./date";
@@ -60,6 +61,8 @@ export interface Parsed {
   /** From X-Keywords. */
   readonly keywords: readonly string[];
   readonly flaws: readonly Flaw[];
+  /** What may be meant to deceive; core/deceit says what it comes to. */
+  readonly clues: Clues;
 }
 
 export interface ParseContext {
@@ -200,6 +203,17 @@ export async function readHead(raw: Uint8Array): Promise<{ email: Email; flaws: 
   return { email: await headOf(raw.subarray(0, end)), flaws: ["heavy"] };
 }
 
+/** What a message holds that may be meant to deceive. */
+export function cluesOf(email: Email): Clues {
+  const said = email.headers.filter(({ key }) => key === "authentication-results").map(({ value }) => value);
+  return {
+    links: falseLinks(email.html ?? ""),
+    replyTo: addresses(email.replyTo).flatMap(({ address }) => (address.includes("@") ? [address] : [])),
+    failed: failedChecks(said),
+    files: oddFiles(email.attachments.map(({ filename }) => tidy(filename ?? "", 200))),
+  };
+}
+
 const isInvite = (mimeType: string): boolean => mimeType === "text/calendar" || mimeType === "application/ics";
 
 function traitsOf(email: Email, list: string): number {
@@ -296,6 +310,7 @@ function parsedFrom(
       .map((word) => word.trim())
       .filter(Boolean),
     flaws: [...new Set(flaws)],
+    clues: cluesOf(email),
   };
   return { parsed, text };
 }

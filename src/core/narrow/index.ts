@@ -16,7 +16,7 @@ export {
   type RefKind,
   type StoredNarrow,
 } from "./stored";
-export { TRAIT, type NarrowRow, type TextField } from "./row";
+export { SUSPECT, TRAIT, type NarrowRow, type TextField } from "./row";
 export {
   FIELDS,
   issueText,

@@ -1,5 +1,5 @@
 import type { Test } from "./check";
-import { TRAIT, type NarrowRow, type TextField } from "./row";
+import { SUSPECT, TRAIT, type NarrowRow, type TextField } from "./row";
 
 export type Predicate = (row: NarrowRow) => boolean;
 
@@ -45,6 +45,13 @@ const STATE_TESTS: Record<Extract<Test, { kind: "state" }>["state"], Predicate> 
   invite: (row) => (row.traits & TRAIT.invite) !== 0,
   listmail: (row) => (row.traits & TRAIT.listmail) !== 0,
   mine: (row) => (row.traits & TRAIT.mine) !== 0,
+  suspect: (row) => (row.traits & SUSPECT) !== 0,
+  falselink: (row) => (row.traits & TRAIT.falselink) !== 0,
+  lookalike: (row) => (row.traits & TRAIT.lookalike) !== 0,
+  falsename: (row) => (row.traits & TRAIT.falsename) !== 0,
+  otherreply: (row) => (row.traits & TRAIT.otherreply) !== 0,
+  failedcheck: (row) => (row.traits & TRAIT.failedcheck) !== 0,
+  oddfile: (row) => (row.traits & TRAIT.oddfile) !== 0,
 };
 
 /** Cheap tests first: a conjunction stops at the first that fails, and texts cost most. */

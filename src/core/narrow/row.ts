@@ -7,7 +7,18 @@ export const TRAIT = {
   bounce: 16,
   answered: 32,
   mine: 64,
+  // What does not fit, as core/deceit sees it when a message comes in.
+  falselink: 128,
+  lookalike: 256,
+  falsename: 512,
+  otherreply: 1024,
+  failedcheck: 2048,
+  oddfile: 4096,
 } as const;
+
+/** Any of those that make a message suspect. */
+export const SUSPECT =
+  TRAIT.falselink | TRAIT.lookalike | TRAIT.falsename | TRAIT.otherreply | TRAIT.failedcheck | TRAIT.oddfile;
 
 /**
  * Folded texts of a message that can be searched. "to" holds everybody it was sent or copied to, "cc" those it

@@ -44,6 +44,13 @@ export const STATES = [
   "returned",
   "marked",
   "mine",
+  "suspect",
+  "falselink",
+  "lookalike",
+  "falsename",
+  "otherreply",
+  "failedcheck",
+  "oddfile",
 ] as const;
 export type State = (typeof STATES)[number];
 

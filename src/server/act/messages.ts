@@ -1,9 +1,11 @@
 import { readPlace, writePlace, type Message, type MessageRow, type Order } from "@/core/api";
-import { flawText, isHeavy, readHead, readParts, type Flaw } from "@/core/mail";
+import { suspicionsOf } from "@/core/deceit";
+import { cluesOf, flawText, isHeavy, readHead, readParts, type Flaw } from "@/core/mail";
 import { readNarrow, type Test } from "@/core/narrow";
 import { countMatches, pageOfIds } from "../search";
 import { Refusal, badNarrow, notFound, readDirectory } from "../run";
 import type { Context } from "./context";
+import { ownAddresses, readAcquaintance } from "../store";
 import { readRows } from "./rows";
 import { keptUntil } from "./keeping";
 import { tasksOf } from "./tasks";
@@ -57,8 +59,8 @@ const bytesOf = (content: ArrayBuffer | Uint8Array | string): Uint8Array =>
 export async function readMessage(context: Context, id: number): Promise<Message> {
   const { db, person } = context;
   const [raw, directory] = await Promise.all([readRaw(context, id), readDirectory(db.sql, person)]);
-  const [facts] = await db.sql<{ thread: number; cc: Message["cc"]; flaws: Flaw[] }[]>`
-    select thread, cc, flaws from message where person = ${person} and id = ${id}`;
+  const [facts] = await db.sql<{ thread: number; cc: Message["cc"]; flaws: Flaw[]; list: string }[]>`
+    select thread, cc, flaws, list from message where person = ${person} and id = ${id}`;
   if (!facts) throw notFound("message", id);
   const thread = await db.sql<{ id: number }[]>`
     select id from message where person = ${person} and thread = ${facts.thread} order by date, id limit ${MOST_THREAD_ROWS}`;
@@ -67,8 +69,11 @@ export async function readMessage(context: Context, id: number): Promise<Message
     ...thread.map((row) => row.id).filter((other) => other !== id),
   ]);
   const { email } = await (isHeavy(facts.flaws) ? readHead(raw) : readParts(raw));
+  const { from } = rows[0]!;
+  const isOwn = (await ownAddresses(db.sql, person)).has(from.address.toLowerCase());
   return {
     ...rows[0]!,
+    suspicions: isOwn ? [] : suspicionsOf({ ...from, list: facts.list }, cluesOf(email), await readAcquaintance(db.sql, person)),
     cc: facts.cc,
     text: email.text ?? null,
     html: email.html ?? null,

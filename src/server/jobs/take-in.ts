@@ -2,12 +2,22 @@ import { randomUUID } from "node:crypto";
 import { STATE_BIT } from "@/core/columns";
 import { messageId, runId, threadId, type MessageId, type PersonId, type ThreadId } from "@/core/id";
 import type { Parsed } from "@/core/mail";
-import { fold } from "@/core/narrow";
+import { suspicionsOf, type Acquaintance } from "@/core/deceit";
+import { fold, TRAIT } from "@/core/narrow";
 import { storable } from "@/core/text";
 import { baseSubject, placeInThreads, subjectKey, type ThreadItem } from "@/core/thread";
 import type { Transaction } from "../db";
 import { noteAnswers, readDirectory, setAside } from "../run";
-import { appendArrival, inMs, insertMessages, noteWrittenTo, ownAddresses, reserve, type NewMessage } from "../store";
+import {
+  appendArrival,
+  inMs,
+  insertMessages,
+  noteWrittenTo,
+  ownAddresses,
+  readAcquaintance,
+  reserve,
+  type NewMessage,
+} from "../store";
 import type { ParsedItem } from "./parse-worker";
 
 /** A message as it is taken in: its source, and what was read of it. */
@@ -132,6 +142,13 @@ async function thread(
   return { threads: placed.threads, joined };
 }
 
+/** What about a message does not fit, as bits of TRAIT. */
+function suspectBits({ parsed }: Good, own: ReadonlySet<string>, known: Acquaintance): number {
+  const { from, list, clues } = parsed;
+  if (own.has(from.address.toLowerCase())) return 0;
+  return suspicionsOf({ ...from, list }, clues, known).reduce((bits, { sign }) => bits | TRAIT[sign], 0);
+}
+
 const stateBits = (item: Good): number =>
   (item.parsed.read ? STATE_BIT.read : 0) | (item.parsed.flagged ? STATE_BIT.flagged : 0);
 
@@ -215,8 +232,10 @@ export async function takeIn(tx: Transaction, seq: number, into: Into, items: re
     person,
     fresh.map((item) => storable(item.parsed.from.address.toLowerCase())).filter((address) => !own.has(address)),
   );
+  const known = await readAcquaintance(tx, person);
   const messages = fresh.map((item, i): NewMessage => ({
     ...item,
+    parsed: { ...item.parsed, traits: item.parsed.traits | suspectBits(item, own, known) },
     id: ids[i]!,
     content: contents[i]!,
     thread: threads[i]!,

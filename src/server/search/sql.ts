@@ -1,6 +1,6 @@
 import { STATE_BIT } from "@/core/columns";
 import type { PersonId } from "@/core/id";
-import { TRAIT, type Test, type TextField } from "@/core/narrow";
+import { SUSPECT, TRAIT, type Test, type TextField } from "@/core/narrow";
 import type { PendingQuery, Row } from "postgres";
 import type { Queryable } from "../db";
 import { listOf } from "../store";
@@ -50,7 +50,15 @@ function stateSql(f: Sql, state: Extract<Test, { kind: "state" }>["state"]): Fra
     case "invite":
     case "listmail":
     case "mine":
+    case "falselink":
+    case "lookalike":
+    case "falsename":
+    case "otherreply":
+    case "failedcheck":
+    case "oddfile":
       return f`m.traits & ${TRAIT[state]} <> 0`;
+    case "suspect":
+      return f`m.traits & ${SUSPECT} <> 0`;
   }
 }
 
@@ -130,7 +138,7 @@ export function asksOfState(test: Test): boolean {
     case "label":
       return true;
     case "state":
-      return !Object.hasOwn(TRAIT, test.state);
+      return test.state !== "suspect" && !Object.hasOwn(TRAIT, test.state);
     case "range":
       return test.field === "due" || test.field === "deferred";
     case "text":

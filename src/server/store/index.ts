@@ -23,6 +23,7 @@ export {
   type NewEntry,
   type News,
 } from "./ledger";
+export { readAcquaintance } from "./acquaintance";
 export { readWays, type SourceWays } from "./leave";
 export { claimHeld, readPauses, USUAL_HOLD } from "./held";
 export { listOf } from "./list";

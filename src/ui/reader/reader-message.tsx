@@ -7,6 +7,7 @@ import { Belongs } from "./belongs";
 import { Body, Files, Tasks } from "./message-body";
 import { OnItsWay } from "./on-its-way";
 import { ShowAs, type Shown } from "./show-as";
+import { Suspicions } from "./suspicions";
 import { ThreadList } from "./thread-list";
 
 interface Props {
@@ -26,6 +27,7 @@ export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props)
       {message.notes.length > 0 && (
         <p className="mt-2 rounded-md bg-slate-soft px-3 py-1.5 text-[13px]">{message.notes.join(" ")}</p>
       )}
+      <Suspicions of={message.suspicions} />
       <ShowAs shown={shown} onShow={onShow}>
         <span className="ml-auto flex gap-3 self-center text-ink-2">
           {message.keptUntil && <span>deleted for good on {dateText(message.keptUntil, zone, new Date())}</span>}
