@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import fc from "fast-check";
 import { afterEach, beforeEach, describe, expect, test } from "vitest";
-import { Ranker, type Receipt } from "@/core/filing";
+import { Taught, type Lesson } from "@/core/filing";
 import { runId } from "@/core/id";
 import type { Step } from "@/core/macro";
 import {
@@ -45,16 +45,16 @@ const guessesOf = async (id: number) => (await readGuesses(fresh.context, [id], 
 /** The oracle: what all receipts together come to. */
 async function sumOfReceipts(): Promise<string> {
   const rows = await fresh.db.sql<{ receipt: string }[]>`select receipt from filing_receipt where left_at is null`;
-  const ranker = new Ranker();
-  for (const { receipt } of rows) ranker.relearn(JSON.parse(receipt) as Receipt);
-  return JSON.stringify(ranker);
+  const taught = Taught.nothing();
+  for (const { receipt } of rows) taught.relearn(JSON.parse(receipt) as Lesson);
+  return JSON.stringify(taught);
 }
 /** Where mail that counts is, without looking at anything that was learned. */
 const filed = async () =>
   (
     await fresh.db.sql<{ message: number; folder: number }[]>`
       select s.message, s.folder from message_state s join folder f on f.person = s.person and f.id = s.folder
-      where f.role is null order by 1`
+      where f.role is null or f.role in ('archive', 'junk') order by 1`
   ).map(({ message, folder }) => [message, folder]);
 const receipts = async () =>
   (
@@ -190,6 +190,7 @@ describe("filing", () => {
         { do: "move", to: "Weather" },
         { do: "move", to: "Bookings" },
         { do: "archive" },
+        { do: "junk" },
         { do: "read" },
         { do: "copy", to: "Weather" },
         { do: "delete for good" },
@@ -239,6 +240,38 @@ describe("filing", () => {
     expect(first!.why.join()).toContain("“stove” in its text, filed there 2 times");
   });
 
+  test("and throwing away as junk teaches what is junk; what was taken back is unlearned", async () => {
+    const ids = await fillWithMessages(fresh, 140);
+    await wordsAreThere();
+    const senders = await sendersOf(ids);
+    const from = (n: number) => ids.filter((id) => senders.get(id) === `s${n}@post.example`);
+    const [pest, friend] = [from(1), from(2)];
+    const junkOf = async (id: number) => (await readGuesses(fresh.context, [id], new Date())).messages[0]!.junk;
+    await run([{ do: "archive" }], friend.slice(1));
+    await learn();
+    // With no junk yet there is nothing to tell it by.
+    expect(await junkOf(pest[0]!)).toBeNull();
+    const before = await held();
+    const junked = await run([{ do: "junk" }], pest.slice(1));
+    await learn();
+    expect((await junkOf(pest[0]!))!.percent).toBeGreaterThan(75);
+    expect((await junkOf(pest[0]!))!.why.join()).toMatch(/from this sender are junk/);
+    expect((await junkOf(friend[0]!))!.percent).toBeLessThan(25);
+    expect((await readFiling(fresh.context)).judged).toEqual({ junk: pest.length - 1, wanted: friend.length - 1 });
+    // Neither place is one of those mail is filed into.
+    expect(await guessesOf(pest[0]!)).toEqual([]);
+    expect((await readFiling(fresh.context)).learned).toBe(0);
+    await takeBack(fresh.context, "undo", runId(junked.id));
+    await learn();
+    expect(await held()).toBe(before);
+    // Let out of junk, it says so of others.
+    await run([{ do: "junk" }], ids.slice(50));
+    await run([{ do: "not junk" }, { do: "archive" }], ids.slice(50, 60));
+    await learn();
+    expect(await held()).toBe(await sumOfReceipts());
+    expect(await receipts()).toEqual(await filed());
+  });
+
   test("is not unlearned by tidying up years later, but by trashing what was just filed", async () => {
     const ids = await fillWithMessages(fresh, 8, bookings);
     await wordsAreThere();
@@ -263,7 +296,7 @@ describe("filing", () => {
     await learn(learner);
     const before = await held();
     await resetFiling(fresh.context, { anew: false });
-    expect(await held()).toBe(JSON.stringify(new Ranker()));
+    expect(await held()).toBe(JSON.stringify(Taught.nothing()));
     expect(await learn(learner)).toBe(0);
     expect((await readFiling(fresh.context)).folders).toEqual([]);
     await resetFiling(fresh.context, { anew: true });

@@ -15,13 +15,23 @@ export const guessShape = z.object({
 export type GuessShape = z.infer<typeof guessShape>;
 
 export const guessesAnswer = z.object({
-  messages: z.array(z.object({ id: longId, guesses: guessShape.array().describe("the likeliest first") })),
+  messages: z.array(
+    z.object({
+      id: longId,
+      guesses: guessShape.array().describe("the likeliest first"),
+      junk: z
+        .object({ percent: z.number().int().min(0).max(99), why: z.string().array() })
+        .nullable()
+        .describe("how probably it is junk, as the person's own verdicts have taught; null where nothing tells"),
+    }),
+  ),
 });
 export type GuessesAnswer = z.infer<typeof guessesAnswer>;
 
 export const filingShape = z.object({
   learned: count.describe("messages that taught where they belong"),
   due: count.describe("messages that are still to be looked at"),
+  judged: z.object({ junk: count, wanted: count }).describe("messages that taught what is junk, and what is not"),
   folders: z.array(
     z.object({
       folder: z.string().describe("path"),

@@ -137,6 +137,15 @@ export class Ranker {
     }));
   }
 
+  /** How likely a folder seems by itself, before it is asked how often that was right; null before it was learned of. */
+  seems(mail: FilingMail, folder: FolderId, nowMs: number): { probability: number; reasons: readonly Reason[] } | null {
+    const features = featuresOf(mail);
+    const { evidence, probabilities } = this.scored(features, mail, monthOf(nowMs));
+    const place = evidence.folders.indexOf(folder);
+    if (place < 0) return null;
+    return { probability: probabilities[place]!, reasons: this.reasons(features, evidence, place, new Map()) };
+  }
+
   /** What of some features tells most for a folder: how much likelier they are there than elsewhere. */
   private telling(features: readonly Feature[], folder: FolderId, totals: Map<string, number>): Reason {
     const total = (key: string): number => {

@@ -30,6 +30,12 @@ const valueOf = (key: string): string => key.slice(key.indexOf(" ") + 1);
 /** "14 messages from this sender are there" */
 export const whyText = ({ kind, key, times: n }: Reason): string => TEXTS[kind](valueOf(key), n);
 
+/** What spoke for junk, in the same words: "14 messages from this sender are there" is said of junk. */
+export const whyJunk = (reason: Reason): string =>
+  whyText(reason)
+    .replace(/ (?:is|are) there$/, (verb) => verb.replace("there", "junk"))
+    .replace("filed there", "in junk");
+
 const SIGNS: Partial<Record<string, (value: string) => string>> = {
   list: (value) => `the list ${value}`,
   sender: (value) => `from ${value}`,

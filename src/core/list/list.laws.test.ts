@@ -159,6 +159,7 @@ describe("a listing", () => {
       largest: (c, row) => -c.size[row]!,
       smallest: (c, row) => c.size[row]!,
       importance: (c, row) => -(c.size[row]! % 3),
+      "likely junk": (c, row) => -(c.size[row]! % 3),
     };
     fc.assert(
       fc.property(arb, ({ columns, mask, order }) => {

@@ -10,7 +10,7 @@ export interface Arrangement {
   readonly folded: ReadonlySet<string>;
   /** Whether pinned messages stand on top; those that are back from being deferred do in any case. */
   readonly pinned?: boolean;
-  /** How much a row weighs, for the order of importance. */
+  /** How much a row weighs, for the orders that weigh. */
   readonly weightOf?: ((row: number) => number) | undefined;
   /** Messages that stand together under one line, where the first of them was, in a list without groups. */
   readonly gathered?: readonly Gathered[];

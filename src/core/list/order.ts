@@ -12,10 +12,12 @@ export const ORDERS = [
   "last answer",
   "comes back",
   "importance",
+  "likely junk",
 ] as const;
 /**
  * "last answer": threads in which something was said last come first. "comes back": what is deferred for the
  * shortest time first, and what is not deferred last. "importance": as it is weighed from outside, see importance.ts.
+ * "likely junk": as the person's own verdicts tell, weighed from outside too.
  */
 export type ListOrder = (typeof ORDERS)[number];
 
@@ -78,7 +80,7 @@ function lastAnswers(columns: Columns, rows: Int32Array): Map<number, number> {
 
 /**
  * @param rows oldest first
- * @param weightOf how much a row weighs, for the order of importance
+ * @param weightOf how much a row weighs, for the orders that weigh
  */
 export function ordered(
   columns: Columns,
@@ -101,7 +103,8 @@ export function ordered(
       return byNumber(rows, (row) => columns.size[row]!, order === "largest");
     case "comes back":
       return byNumber(rows, (row) => (columns.deferMs[row]! >= 0 ? columns.deferMs[row]! : Infinity), false);
-    case "importance": {
+    case "importance":
+    case "likely junk": {
       // Each is weighed once: comparing would do it again and again.
       const weights = new Map<number, number>();
       for (const row of rows) weights.set(row, weightOf(row));

@@ -14,7 +14,12 @@ export async function readGuesses({ db, person }: Context, ids: readonly number[
   if (ids.length > MOST_GUESSED)
     throw new Refusal(422, "Too many messages", `Ask about at most ${MOST_GUESSED} messages at once.`);
   const guesses = await guessesFor(db.sql, person, ids, now);
-  return { messages: ids.map((id) => ({ id, guesses: [...(guesses.get(messageId(id)) ?? [])] })) };
+  return {
+    messages: ids.map((id) => {
+      const learned = guesses.get(messageId(id));
+      return { id, guesses: [...(learned?.guesses ?? [])], junk: learned?.junk ?? null };
+    }),
+  };
 }
 
 /** Of what is found in a folder most often so much is told. */
@@ -23,22 +28,29 @@ const MOST_SIGNS = 5;
 /** What is held, so that a person can see it. */
 export async function readFiling({ db, person }: Context): Promise<FilingShape> {
   const [counts] = await db.sql<{ learned: number; due: number }[]>`
-    select (select count(*)::int from filing_receipt where person = ${person} and left_at is null) as learned,
+    select (select count(*)::int from filing_receipt r join folder f on f.person = r.person and f.id = r.folder
+        where r.person = ${person} and r.left_at is null and f.role is null) as learned,
       (select count(distinct message)::int from filing_due where person = ${person}) as due`;
   const model = await modelOf(db.sql, person);
   const { folders } = await readDirectory(db.sql, person);
   const told = folders.flatMap(({ id, path, role }) => {
-    const learned = role === null ? (model?.ranker.learned(id) ?? 0) : 0;
+    const learned = role === null ? (model?.taught.places.learned(id) ?? 0) : 0;
     if (learned === 0) return [];
-    const signs = model!.ranker.signs(id, MOST_SIGNS).map((sign) => ({ text: signText(sign), times: sign.times }));
+    const signs = model!.taught.places
+      .signs(id, MOST_SIGNS)
+      .map((sign) => ({ text: signText(sign), times: sign.times }));
     return [{ folder: path, learned, signs }];
   });
-  return { ...counts!, folders: told.sort((a, b) => b.learned - a.learned) };
+  return {
+    ...counts!,
+    judged: model?.taught.judged() ?? { junk: 0, wanted: 0 },
+    folders: told.sort((a, b) => b.learned - a.learned),
+  };
 }
 
 /** All of what is held, as JSON text; the same twice is the same text. */
 export async function exportFiling({ db, person }: Context): Promise<string> {
-  return JSON.stringify((await modelOf(db.sql, person))?.ranker ?? null);
+  return JSON.stringify((await modelOf(db.sql, person))?.taught ?? null);
 }
 
 /** Forgets all that filing has taught. */

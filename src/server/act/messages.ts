@@ -73,7 +73,9 @@ export async function readMessage(context: Context, id: number): Promise<Message
   const isOwn = (await ownAddresses(db.sql, person)).has(from.address.toLowerCase());
   return {
     ...rows[0]!,
-    suspicions: isOwn ? [] : suspicionsOf({ ...from, list: facts.list }, cluesOf(email), await readAcquaintance(db.sql, person)),
+    suspicions: isOwn
+      ? []
+      : suspicionsOf({ ...from, list: facts.list }, cluesOf(email), await readAcquaintance(db.sql, person)),
     cc: facts.cc,
     text: email.text ?? null,
     html: email.html ?? null,

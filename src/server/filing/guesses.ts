@@ -1,4 +1,4 @@
-import { percentOf, whyText } from "@/core/filing";
+import { percentOf, whyJunk, whyText, type Junkiness } from "@/core/filing";
 import type { FolderId, MessageId, PersonId } from "@/core/id";
 import type { FolderGuess } from "@/core/macro";
 import type { Queryable } from "../db";
@@ -10,17 +10,28 @@ export interface ExplainedGuess extends FolderGuess {
   readonly why: string[];
 }
 
+/** What has been learned of a message: where it probably belongs, and how probably it is junk. */
+export interface Learned {
+  /** The likeliest first. */
+  readonly guesses: readonly ExplainedGuess[];
+  /** null where nothing tells. */
+  readonly junk: { readonly percent: number; readonly why: string[] } | null;
+}
+
 /** Messages read at a time. */
 const AT_ONCE = 250;
 
-/** Where messages probably belong, the likeliest first; those that there are none for, or that are not there, have none. */
+const junkOf = (junkiness: Junkiness | null): Learned["junk"] =>
+  junkiness && { percent: percentOf(junkiness.probability), why: junkiness.reasons.map(whyJunk) };
+
+/** What is to be guessed of messages; of those that are not there, nothing. */
 export async function guessesFor(
   sql: Queryable,
   person: PersonId,
   ids: readonly number[],
   now: Date,
-): Promise<Map<MessageId, readonly ExplainedGuess[]>> {
-  const guesses = new Map<MessageId, readonly ExplainedGuess[]>();
+): Promise<Map<MessageId, Learned>> {
+  const guesses = new Map<MessageId, Learned>();
   const model = ids.length === 0 ? null : await modelOf(sql, person);
   if (!model) return guesses;
   const rows = await sql<{ id: FolderId }[]>`
@@ -28,9 +39,8 @@ export async function guessesFor(
   const there = new Set(rows.map(({ id }) => id));
   for (let at = 0; at < ids.length; at += AT_ONCE)
     for (const [id, mail] of await readFilingMails(sql, person, ids.slice(at, at + AT_ONCE)))
-      guesses.set(
-        id,
-        model.ranker
+      guesses.set(id, {
+        guesses: model.taught.places
           .rank(mail, now.getTime())
           .filter(({ folder }) => there.has(folder))
           .map(({ folder, confidence, reasons }) => ({
@@ -38,6 +48,7 @@ export async function guessesFor(
             percent: percentOf(confidence),
             why: reasons.map(whyText),
           })),
-      );
+        junk: junkOf(model.taught.junkiness(mail, now.getTime())),
+      });
   return guesses;
 }

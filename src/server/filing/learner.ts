@@ -1,4 +1,5 @@
-import type { Receipt } from "@/core/filing";
+import type { Lesson } from "@/core/filing";
+import type { Role } from "@/core/place";
 import { folderId, messageId, type FolderId, type MessageId, type PersonId } from "@/core/id";
 import type { Database, Queryable, Transaction } from "../db";
 import { listOf, tell } from "../store";
@@ -32,8 +33,7 @@ interface Due {
   date_ms: number;
   since_ms: number;
   folder: FolderId;
-  own: boolean;
-  trash: boolean;
+  role: Role | null;
   learned: FolderId | null;
   learned_ms: number | null;
   receipt: string | null;
@@ -44,15 +44,17 @@ interface Due {
 interface Step {
   readonly by: 1 | -1;
   readonly message: MessageId;
-  readonly receipt: Receipt;
+  readonly receipt: Lesson;
+  /** Where the message is that taught it. */
+  readonly folder: FolderId;
   readonly atMs: number;
 }
 
 /** Messages to look at, the oldest mail first; only those whose words are there. */
 const readDue = (sql: Queryable, person: PersonId) => sql<Due[]>`
   select d.message, d.n, d.arrived, (extract(epoch from m.date) * 1000)::float8 as date_ms,
-    (extract(epoch from s.folder_since) * 1000)::float8 as since_ms, s.folder, f.role is null as own,
-    coalesce(f.role = 'trash', false) as trash, r.folder as learned,
+    (extract(epoch from s.folder_since) * 1000)::float8 as since_ms, s.folder, f.role,
+    r.folder as learned,
     (extract(epoch from r.learned_at) * 1000)::float8 as learned_ms, r.receipt, p.receipt as past
   from (select message, max(n) as n, bool_or(arrived) as arrived from filing_due
       where person = ${person} and message <= coalesce((select through from word_index where person = ${person}), 0)
@@ -65,10 +67,13 @@ const readDue = (sql: Queryable, person: PersonId) => sql<Due[]>`
       and p.left_at > now() - ${COMES_BACK_DAYS} * interval '1 day'
   order by m.date, m.id limit ${AT_ONCE}`;
 
-/** What a message teaches now; null for nothing. */
-function placeOf({ own, folder, trash, learned, learned_ms }: Due, nowMs: number): FolderId | null {
-  if (own) return folder;
-  return trash && learned !== null && nowMs - learned_ms! > TIDYING_AFTER_MS ? learned : null;
+/** Roles of folders that say whether mail in them is wanted; in those without a role it belongs. */
+const VERDICTS: readonly (Role | null)[] = [null, "archive", "junk"];
+
+/** Where a message is, for what it teaches now; null for nothing. */
+function placeOf({ role, folder, learned, learned_ms }: Due, nowMs: number): FolderId | null {
+  if (VERDICTS.includes(role)) return folder;
+  return role === "trash" && learned !== null && nowMs - learned_ms! > TIDYING_AFTER_MS ? learned : null;
 }
 
 /** Begins to learn, or begins anew where what is there was learned in another way. @returns the epoch */
@@ -90,7 +95,7 @@ export async function forget(tx: Transaction, person: PersonId, anew: boolean): 
     await tx`
       insert into filing_due (person, message, arrived)
       select s.person, s.message, true from message_state s
-        join folder f on f.person = s.person and f.id = s.folder and f.role is null
+        join folder f on f.person = s.person and f.id = s.folder and (f.role is null or f.role in ('archive', 'junk'))
       where s.person = ${person} and s.sender <> 0`;
   else await tx`delete from filing_due where person = ${person}`;
   await tell(tx, person, "filing");
@@ -117,7 +122,7 @@ async function write(
       insert into filing_receipt (person, message, folder, learned_at, receipt)
       select ${person}, (v->>0)::bigint, (v->>1)::int, to_timestamp((v->>2)::float8 / 1000), v->>3
       from jsonb_array_elements(${JSON.stringify(
-        learned.map(({ message, receipt, atMs }) => [message, receipt.folder, atMs, JSON.stringify(receipt)]),
+        learned.map(({ message, receipt, folder, atMs }) => [message, folder, atMs, JSON.stringify(receipt)]),
       )}::text::jsonb) as e(v)
       on conflict (person, message, folder) do update
         set learned_at = excluded.learned_at, receipt = excluded.receipt, left_at = null`;
@@ -126,7 +131,7 @@ async function write(
   if (steps.length >= KEPT_FROM || journal!.n + steps.length > LONGEST_JOURNAL) {
     const [row] = await tx<{ n: number }[]>`select nextval('filing_journal_n_seq')::int as n`;
     await tx`
-      update filing set kept = ${JSON.stringify(model.ranker)}, through = ${row!.n} where person = ${person}`;
+      update filing set kept = ${JSON.stringify(model.taught)}, through = ${row!.n} where person = ${person}`;
     await tx`delete from filing_journal where person = ${person}`;
     model.through = row!.n;
   } else {
@@ -162,11 +167,11 @@ export class Learner {
     return model;
   }
 
-  private async steps(person: PersonId, { ranker }: Model, seen: readonly Due[], nowMs: number): Promise<Step[]> {
+  private async steps(person: PersonId, { taught }: Model, seen: readonly Due[], nowMs: number): Promise<Step[]> {
     const steps: Step[] = [];
     for (let at = 0; at < seen.length; at += READ_AT_ONCE) {
       const some = seen.slice(at, at + READ_AT_ONCE);
-      const wanted = some.filter((one) => one.own && one.folder !== one.learned);
+      const wanted = some.filter((one) => VERDICTS.includes(one.role) && one.folder !== one.learned);
       const mails = await readFilingMails(
         this.db.sql,
         person,
@@ -177,16 +182,18 @@ export class Learner {
         if (place === one.learned) continue;
         const message = messageId(one.message);
         if (one.receipt !== null) {
-          const receipt = JSON.parse(one.receipt) as Receipt;
-          ranker.unlearn(receipt);
-          steps.push({ by: -1, message, receipt, atMs: nowMs });
+          const receipt = JSON.parse(one.receipt) as Lesson;
+          taught.unlearn(receipt);
+          steps.push({ by: -1, message, receipt, folder: one.learned!, atMs: nowMs });
         }
         const mail = place === null ? undefined : mails.get(message);
         if (!mail) continue;
         const atMs = one.arrived ? one.date_ms : one.since_ms;
-        const past = one.past === null ? null : (JSON.parse(one.past) as Receipt);
-        if (past) ranker.relearn(past);
-        steps.push({ by: 1, message, receipt: past ?? ranker.learn(mail, folderId(place!), atMs), atMs });
+        const past = one.past === null ? null : (JSON.parse(one.past) as Lesson);
+        if (past) taught.relearn(past);
+        const folder = folderId(place!);
+        const receipt = past ?? taught.learn(mail, one.role === null ? folder : null, one.role === "junk", atMs);
+        steps.push({ by: 1, message, receipt, folder, atMs });
       }
     }
     return steps;

@@ -1,11 +1,11 @@
-import { Ranker, type Receipt, type StoredRanker } from "@/core/filing";
+import { Taught, type Lesson, type StoredTaught } from "@/core/filing";
 import type { PersonId } from "@/core/id";
 import type { Queryable } from "../db";
 
-/** What a process holds of what a person's filing has taught: the ranker as of an entry of the journal. */
+/** What a process holds of what a person's filing has taught: as of an entry of the journal. */
 export interface Model {
   readonly epoch: string;
-  ranker: Ranker;
+  taught: Taught;
   through: number;
 }
 
@@ -16,7 +16,7 @@ interface JournalRow {
 }
 
 /** Of the way of learning: with another one everything is learned anew. */
-export const METHOD = 1;
+export const METHOD = 2;
 
 /** The epoch of what is learned; null where nothing ever was. */
 async function epochOf(sql: Queryable, person: PersonId): Promise<string | null> {
@@ -32,7 +32,7 @@ async function readKept(sql: Queryable, person: PersonId, model: Model): Promise
     where person = ${person} and epoch = ${model.epoch} and kept is not null and through > ${model.through}`;
   // Another request may have brought it further meanwhile.
   if (!row || row.through <= model.through) return;
-  model.ranker = Ranker.from(JSON.parse(row.kept) as StoredRanker);
+  model.taught = Taught.from(JSON.parse(row.kept) as StoredTaught);
   model.through = row.through;
 }
 
@@ -48,13 +48,13 @@ export async function catchUp(sql: Queryable, person: PersonId, model: Model): P
   if ((state?.through ?? 0) > from) return catchUp(sql, person, model);
   for (const { n, by, receipt } of rows) {
     if (n <= model.through) continue;
-    if (by === 1) model.ranker.relearn(JSON.parse(receipt) as Receipt);
-    else model.ranker.unlearn(JSON.parse(receipt) as Receipt);
+    if (by === 1) model.taught.relearn(JSON.parse(receipt) as Lesson);
+    else model.taught.unlearn(JSON.parse(receipt) as Lesson);
     model.through = n;
   }
 }
 
-export const emptyModel = (epoch: string): Model => ({ epoch, ranker: new Ranker(), through: 0 });
+export const emptyModel = (epoch: string): Model => ({ epoch, taught: Taught.nothing(), through: 0 });
 
 /** So many people's models are held by one process. */
 const MOST_HELD = 8;

@@ -136,7 +136,7 @@ export async function guessesOn(
 ): Promise<Guesses> {
   const known = new Map<MessageId, ReturnType<Guess>>([...(ahead ?? []), ...readSeen(asked.guesses ?? [])]);
   const others = ids.filter((id) => !known.has(id));
-  for (const [id, guesses] of await guessesFor(sql, person, others, new Date())) known.set(id, guesses);
+  for (const [id, { guesses }] of await guessesFor(sql, person, others, new Date())) known.set(id, guesses);
   return known;
 }
 

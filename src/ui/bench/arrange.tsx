@@ -18,6 +18,7 @@ export const ORDER_TEXT: Record<ListOrder, string> = {
   "last answer": "by last answer",
   "comes back": "what comes back first",
   importance: "most important first",
+  "likely junk": "likeliest junk first",
 };
 const GROUP_TEXT: Record<Grouping, string> = {
   none: "not in groups",

@@ -5,7 +5,7 @@ import { soughtIn } from "@/core/narrow";
 import { useNow } from "../parts/now";
 import { wayText } from "../parts/way";
 import { expressionOf } from "../state/browse";
-import { ASKS, canGuess, rowGuess, wantGuesses } from "../state/guesses";
+import { junkOf, ASKS, canGuess, rowGuess, wantGuesses } from "../state/guesses";
 import { groupVerdicts } from "../state/listed";
 import { mailbox, useView } from "../state/store";
 import { weigh } from "../state/weigh";
@@ -20,6 +20,11 @@ interface Props {
   readonly swiping: { readonly row: string; readonly offsetPx: number } | null;
 }
 
+const junkText = (id: number): string => {
+  const junk = junkOf(id);
+  return junk ? `junk ${junk.percent} %` : "";
+};
+
 const SECOND_MS = 1000;
 const MINUTE_MS = 60_000;
 
@@ -28,6 +33,8 @@ function useHints(): (row: number) => string {
   const directory = useView((v) => v.directory);
   const showFolder = useView((v) => !v.place.startsWith("folder="));
   const weighs = useView((v) => v.order === "importance");
+  // What is known of junk by now, where the list goes by it.
+  const judged = useView((v) => (v.order === "likely junk" ? v.guessed : null));
   const outgoing = useView((v) => v.outgoing);
   // Seconds are counted while something is about to leave; rows whose words stay the same are not drawn anew.
   const nowMs = useNow(outgoing.size > 0 ? SECOND_MS : MINUTE_MS);
@@ -41,10 +48,10 @@ function useHints(): (row: number) => string {
       const way = outgoing.get(id[row]!);
       const going = way ? wayText(way, zone, nowMs) : folder[row] === drafts ? "draft" : "";
       const names = labelSets[labelSet[row]!]!.map((id) => labels.get(id) ?? "");
-      const why = weighs ? weigh(row, nowMs).reasons.slice(0, 3) : [];
+      const why = weighs ? weigh(row, nowMs).reasons.slice(0, 3) : judged !== null ? [junkText(id[row]!)] : [];
       return [going, ...why, ...names, showFolder ? (folders.get(folder[row]!) ?? "") : ""].filter(Boolean).join(", ");
     };
-  }, [directory, showFolder, weighs, outgoing, zone, nowMs]);
+  }, [directory, showFolder, weighs, judged, outgoing, zone, nowMs]);
 }
 
 /** Rows drawn at once, usually: as many pieces of the page are used again and again. */

@@ -54,7 +54,8 @@ export function Filing() {
       <LeastSure />
       {data && (
         <p data-testid="learned">
-          Learned from {plural(data.learned, "message")} in your folders
+          Learned from {plural(data.learned, "message")} in your folders; what is junk from{" "}
+          {countText(data.judged.junk)} that are and {countText(data.judged.wanted)} that are not
           {data.due > 0 ? `; ${countText(data.due)} more are being looked at.` : "."}
         </p>
       )}

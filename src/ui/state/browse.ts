@@ -28,6 +28,7 @@ import {
 import { rowsOf, verdictsOf } from "./pass-view";
 import { DEFERRED } from "./places";
 import { mailbox, notify, set, view, type View } from "./store";
+import { askWhatIsJunk, junkOf } from "./guesses";
 import { askWhoIsKnown, weigh } from "./weigh";
 import { askForWords, waitsForWords } from "./words";
 
@@ -95,7 +96,13 @@ function rebuild(change: Partial<View>, focused: number | null, known: Int32Arra
   const gathered = together.map(({ key, ids }) => ({ key, rows: mailbox.rowsOf(ids) }));
   const now = Date.now();
   if (order === "importance") askWhoIsKnown(relist);
-  const weightOf = order === "importance" ? (row: number) => weigh(row, now).weight : undefined;
+  if (order === "likely junk") askWhatIsJunk(rows, relist);
+  const weightOf =
+    order === "importance"
+      ? (row: number) => weigh(row, now).weight
+      : order === "likely junk"
+        ? (row: number) => junkOf(columns.id[row]!)?.percent ?? -1
+        : undefined;
   const arrangement = {
     order,
     group,

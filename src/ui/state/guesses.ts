@@ -7,8 +7,11 @@ import { mailbox, set, view } from "./store";
  * files in the frame it is pressed in.
  */
 
+type Junk = GuessesAnswer["messages"][number]["junk"];
+
 interface Known {
   readonly guesses: readonly GuessShape[];
+  readonly junk: Junk;
   /** What was learned when it was made. */
   readonly age: number;
 }
@@ -30,6 +33,9 @@ const SETTLE_MS = 80;
 /** Guesses for a message, the likeliest first; null where they are not known here. */
 export const guessesOf = (id: number): readonly GuessShape[] | null => known.get(id)?.guesses ?? null;
 
+/** How probably a message is junk; null where nothing tells, or that is not known here. */
+export const junkOf = (id: number): Junk => known.get(id)?.junk ?? null;
+
 /** What the person sees of guesses, as a run tells it: what is filed is what was seen. */
 export const seenGuesses = (ids: readonly number[]): number[][] =>
   ids.flatMap((id) => {
@@ -39,9 +45,9 @@ export const seenGuesses = (ids: readonly number[]): number[][] =>
 
 /** @param asOf what was learned when they were made; -1 for ones to be asked about anew once they are looked at */
 function keep(answer: GuessesAnswer, asOf: number): void {
-  for (const { id, guesses } of answer.messages) {
+  for (const { id, guesses, junk } of answer.messages) {
     known.delete(id);
-    known.set(id, { guesses, age: asOf });
+    known.set(id, { guesses, junk, age: asOf });
   }
   for (const oldest of known.keys()) {
     // What is to be filed at once is seen at once, however many there are.
@@ -111,10 +117,27 @@ export async function fetchGuesses(ids: readonly number[], progress: (known: num
     progress(ids.length - missing.length + at);
     const { messages } = await read(missing.slice(at, at + MOST_GUESSED));
     // Reasons are for what is looked at.
-    const bare = messages.map(({ id, guesses }) => ({ id, guesses: guesses.map((one) => ({ ...one, why: [] })) }));
+    const bare = messages.map(({ guesses, ...one }) => ({
+      ...one,
+      guesses: guesses.map((guess) => ({ ...guess, why: [] })),
+    }));
     keep({ messages: bare }, -1);
   }
   progress(ids.length);
+}
+
+/** A list longer than this is put in order as far as it is known. */
+const MOST_JUDGED = 5000;
+let judging = "";
+
+/** Asks how probably rows are junk, for a list that is ordered by it. @param then what is shown anew with it */
+export function askWhatIsJunk(rows: ArrayLike<number>, then: () => void): void {
+  const ids = Array.from(rows, (row) => mailbox.columns.id[row]!).slice(-MOST_JUDGED);
+  const missing = ids.filter((id) => !known.has(id));
+  const asked = missing.join();
+  if (missing.length === 0 || asked === judging) return;
+  judging = asked;
+  fetchGuesses(ids, () => undefined).then(then, () => (judging = ""));
 }
 
 /** What the row in sight says of where its message belongs. */
