@@ -76,6 +76,30 @@ test("what is decided here happens there in a few commands, and undo in a few mo
   expect(await sides.see()).toBe(0);
   expect((await sides.here()).every(({ path, bits }) => path === "Inbox" && bits === 0)).toBe(true);
 });
+
+test("what is reported as junk or deceit, the server is told by the keywords that are registered for it", async () => {
+  await sides.fill(3);
+  await sides.connect();
+  await sides.see();
+  const [one, two] = await sides.here();
+  await sides.fresh.db.sql`update person set settings = settings || '{"holdSeconds": 0}'`;
+  const { entry } = await sides.run([two!.id], { do: "report", as: "junk" });
+  await takeBack(sides.fresh.context, "undo", runId(entry!.id));
+  await sides.run([one!.id], { do: "report", as: "deceit" }, { do: "archive" });
+  await sides.run([two!.id], { do: "report", as: "junk" });
+  await sides.see();
+  await sides.see();
+  expect(await sides.there("Archive")).toEqual(["<m1@post.example> $Phishing"]);
+  expect(await sides.there("INBOX")).toEqual(["<m2@post.example> $Junk", "<m3@post.example>"]);
+  const rows = await sides.fresh.db.sql<{ state: string }[]>`select state from report`;
+  expect(rows.map(({ state }) => state)).toEqual(["told", "told"]);
+  // It is said once, and what the server keeps of it is no label here.
+  sides.changing();
+  await sides.see();
+  expect(sides.changing()).toEqual([]);
+  expect((await sides.here()).flatMap(({ labels }) => labels)).toEqual([]);
+});
+
 describe("what another program does", () => {
   test("flags, labels, moves and copies are here, by the server; a deleted message is in the trash", async () => {
     await sides.fill(6);

@@ -23,6 +23,7 @@ export const simulatorShape = z.object({
   answerAfter,
   utf8,
   received: count.describe("messages it was given to deliver, counted once for each recipient"),
+  reported: count.describe("messages it was told are junk, or meant to deceive"),
   left: count.describe("lists it was asked to leave, by one request each"),
   made: count.describe("messages it has written so far"),
   waiting: count.describe("messages it has that are not taken in yet"),

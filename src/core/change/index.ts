@@ -35,6 +35,8 @@ export { reconcile, type Reconciled, type Skip, type SkipReason } from "./reconc
 export {
   HELD_STATES,
   ASIDE_STATES,
+  REPORT_STATES,
+  REPORTED_AS,
   LEAVING_STATES,
   LEAVING_WAYS,
   sameThing,
@@ -46,6 +48,7 @@ export {
   type HeldState,
   type Leaving,
   type Pause,
+  type Report,
   type Task,
   type ThingEdit,
   type ThingKey,

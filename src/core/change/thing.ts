@@ -52,6 +52,14 @@ export interface Leaving {
 export const ASIDE_STATES = ["aside", "declined"] as const;
 export type Aside = (typeof ASIDE_STATES)[number];
 
+/** That a message's service is told what the message is. */
+export const REPORTED_AS = ["junk", "deceit"] as const;
+export const REPORT_STATES = ["waiting", "told", "refused"] as const;
+export interface Report {
+  readonly as: (typeof REPORTED_AS)[number];
+  readonly state: (typeof REPORT_STATES)[number];
+}
+
 /** Whose mail a message is: a list's, or else its sender's. "list ridge.notes", "sender bo@larch.example" */
 export const sourceOf = (list: string, address: string): string =>
   list === "" ? `sender ${address.toLowerCase()}` : `list ${list.toLowerCase()}`;
@@ -72,6 +80,8 @@ export interface ThingValues {
   readonly leaving: Leaving;
   /** By its source too. */
   readonly aside: Aside;
+  /** By the message. */
+  readonly report: Report;
 }
 
 export type ThingKind = keyof ThingValues;
@@ -118,6 +128,7 @@ export const THINGS = {
     }),
   },
   aside: { key: SOURCE, value: z.enum(ASIDE_STATES) },
+  report: { key: NUMBER, value: z.strictObject({ as: z.enum(REPORTED_AS), state: z.enum(REPORT_STATES) }) },
 } as const satisfies { [K in ThingKind]: { readonly key: RegExp; readonly value: z.ZodType<ThingValues[K]> } };
 
 export const THING_KINDS = Object.keys(THINGS) as ThingKind[];
@@ -151,6 +162,7 @@ export function sameThing(a: ThingValue | null, b: ThingValue | null): boolean {
     return "run" in b && a.run === b.run && a.message === b.message && a.at === b.at && a.macro === b.macro;
   if ("how" in a)
     return "how" in b && a.how === b.how && a.target === b.target && a.account === b.account && a.state === b.state;
+  if ("as" in a) return "as" in b && a.as === b.as && a.state === b.state;
   if ("title" in a) return "title" in b && sameTask(a, b);
   return "name" in b && a.name === b.name && a.note === b.note;
 }

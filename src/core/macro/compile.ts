@@ -1,4 +1,4 @@
-import { sourceOf, withLabel } from "../change";
+import { withLabel } from "../change";
 import type { FolderId, LabelId } from "../id";
 import { asksForWords, matcher, readNarrow, textOfIssue, TRAIT } from "../narrow";
 import { cut } from "../text";
@@ -7,7 +7,8 @@ import { DraftRow, type Draft } from "./facts";
 import { factsOf, skip, UNKNOWN, type Fail, type Get } from "./get";
 import { stepFacts } from "./kinds";
 import { letterOp } from "./letters";
-import type { Flow, Made, Op, Run } from "./op";
+import { domainOf, ofSource, sender, withFacts } from "./people";
+import type { Flow, Op, Run } from "./op";
 import type { Step, StepKind } from "./step";
 import type { Value } from "./value";
 import type { Values } from "./values";
@@ -203,36 +204,6 @@ type Compile = { [K in StepKind]: (c: Compiler, v: Values, step: Extract<Step, {
 
 const notYet = (): Op => () => "go-on";
 
-/** The address the message came from, for steps about its sender. */
-const sender =
-  (make: (address: string, name: string) => Made): Op =>
-  (run) => {
-    const { fromAddress, fromName } = factsOf(run);
-    if (fromAddress === "") return skip("no-sender");
-    run.make(make(fromAddress.toLowerCase(), fromName));
-    return "go-on";
-  };
-
-/** The list a message came from, or else its sender, for steps about all their mail. */
-const ofSource =
-  (use: (run: Run, of: string) => void): Op =>
-  (run) => {
-    const { list, fromAddress, traits } = factsOf(run);
-    if ((traits & TRAIT.mine) !== 0) return skip("own-mail");
-    if (list === "" && fromAddress === "") return skip("no-sender");
-    use(run, sourceOf(list, fromAddress));
-    return "go-on";
-  };
-
-/** "@larch.example": what blocks everybody there. */
-const domainOf = (address: string): string => address.slice(address.lastIndexOf("@"));
-
-function withFacts(v: Values, op: Op): Op {
-  v.needs.facts = true;
-  v.needs.each = true;
-  return op;
-}
-
 /** What each kind of step does. */
 const COMPILE: Compile = {
   move: (_, v, step) => using(v.folder(step.to, "to"), moveTo),
@@ -358,6 +329,12 @@ const COMPILE: Compile = {
       v,
       sender((address, name) => ({ kind: "contact", address, name })),
     ),
+  report: (_, v, { as }) =>
+    withFacts(v, (run) => {
+      if ((factsOf(run).traits & TRAIT.mine) !== 0) return skip("own-mail");
+      run.make({ kind: "report", as });
+      return "go-on";
+    }),
   "copy as text": () => (run) => {
     run.make({ kind: "text" });
     return "go-on";

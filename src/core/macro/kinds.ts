@@ -63,6 +63,7 @@ export const STEP_KINDS = {
   "make task": facts("time", "slate", "Make task", { do: "make task", title: { take: "subject" } }),
   "block sender": facts("people", "brick", "Block sender", { do: "block sender" }),
   unsubscribe: facts("people", "brick", "Unsubscribe", { do: "unsubscribe" }),
+  report: facts("people", "brick", "Report", { do: "report", as: "junk" }),
   "add contact": facts("people", "spruce", "Add contact", { do: "add contact" }),
   "copy as text": facts("people", "slate", "Copy as text", { do: "copy as text" }, FLOW),
   "only when": facts("flow", "slate", "Only when", { do: "only when", narrow: "unread" }, FLOW),
@@ -141,6 +142,8 @@ export function detailText(step: Step): string {
       return valueText(step.for);
     case "block time":
       return list(valueText(step.at), `${step.minutes} min`);
+    case "report":
+      return `as ${step.as}`;
     case "block sender":
       return step.domain ? "and all of its domain" : "";
     case "add sender to rule":

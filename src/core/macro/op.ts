@@ -1,4 +1,4 @@
-import type { Task } from "../change";
+import type { Report, Task } from "../change";
 import type { FolderId } from "../id";
 import type { Draft } from "./facts";
 import type { Fail, Running } from "./get";
@@ -16,14 +16,17 @@ export type Made =
   /** Mail of a list or sender stands aside from now on, or does no longer. */
   | { readonly kind: "aside"; readonly of: string; readonly on: boolean }
   | { readonly kind: "letter"; readonly letter: LetterPlan }
+  /** Its service is to be told what it is. */
+  | { readonly kind: "report"; readonly as: Report["as"] }
   /** The person takes it along as text. */
   | { readonly kind: "text" }
   | { readonly kind: "gone" };
 
 /** What is done about a sender or a list, in a few words: "blocked: bo@larch.example". */
-export function sourceText(made: Extract<Made, { kind: "blocked" | "leaving" | "aside" }>): string {
+export function sourceText(made: Extract<Made, { kind: "blocked" | "leaving" | "aside" | "report" }>): string {
   if (made.kind === "blocked") return `blocked: ${made.address.startsWith("@") ? "everybody " : ""}${made.address}`;
   if (made.kind === "leaving") return `asked to send nothing more: ${made.of}`;
+  if (made.kind === "report") return `reported as ${made.as}`;
   return made.on ? `aside from now on: ${made.of}` : `aside no more: ${made.of}`;
 }
 

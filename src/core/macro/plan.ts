@@ -6,6 +6,7 @@ import {
   type MessageEdit,
   type Change,
   type MessageState,
+  type Report,
   type Task,
 } from "../change";
 import type { MessageId } from "../id";
@@ -43,6 +44,7 @@ export type PlannedThing =
   | { readonly kind: "blocked"; readonly source: MessageId; readonly address: string }
   | { readonly kind: "leaving"; readonly source: MessageId; readonly of: string; readonly account: number }
   | { readonly kind: "aside"; readonly source: MessageId; readonly of: string; readonly on: boolean }
+  | { readonly kind: "report"; readonly source: MessageId; readonly as: Report["as"] }
   | { readonly kind: "letter"; readonly source: MessageId; readonly letter: LetterPlan };
 
 export interface Plan {

@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { REPORTED_AS } from "../change";
 import { isAsked, isGuessed, date, folder, label, marker, text } from "./value";
 
 /**
@@ -75,6 +76,7 @@ const leaves = [
     domain: z.literal(true).optional().describe("everybody of the sender's domain"),
   }),
   plain("unsubscribe"),
+  z.strictObject({ do: z.literal("report"), as: z.enum(REPORTED_AS).describe("what its service is told it is") }),
   plain("add contact"),
   plain("copy as text"),
   z

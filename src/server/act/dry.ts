@@ -85,6 +85,11 @@ export async function dryRun(context: Context, request: RunRequest): Promise<Dry
     irreversible.push(
       `${plural(asked, "sender")} would be asked to send nothing more. That is taken back while it is held back, and not once it has gone.`,
     );
+  const reports = things.filter(({ kind }) => kind === "report").length;
+  if (reports > 0)
+    irreversible.push(
+      `${plural(reports, "message")} would be reported. That is taken back while it is held back, and not once it has gone.`,
+    );
   return {
     messages: shown.map((id) => {
       const edits = change.messages.get(id) ?? [];

@@ -31,6 +31,8 @@ function endText(edit: MessageEdit): string | null {
 
 const LEAVING_TEXT = { waiting: "to be left", left: "left", refused: "could not be left" } as const;
 
+const REPORT_TEXT = { waiting: "to be reported", told: "reported", refused: "could not be reported" } as const;
+
 function thingText(edit: ThingEdit, nameOf: NameOf): string {
   switch (edit.kind) {
     case "task":
@@ -46,6 +48,8 @@ function thingText(edit: ThingEdit, nameOf: NameOf): string {
       return edit.after === null ? "waits no longer for its draft" : "waits for its draft to be sent";
     case "leaving":
       return edit.after === null ? `not to be left: ${edit.key}` : `${LEAVING_TEXT[edit.after.state]}: ${edit.key}`;
+    case "report":
+      return edit.after === null ? "not reported" : `${REPORT_TEXT[edit.after.state]} as ${edit.after.as}`;
     case "aside":
       return edit.after === "aside" ? `stands aside: ${edit.key}` : `stands aside no more: ${edit.key}`;
     case "folder":

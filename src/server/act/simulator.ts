@@ -14,6 +14,7 @@ export async function readSimulator({ db, person }: Context): Promise<SimulatorS
       round(s.bounces::numeric, 3)::float8 as bounces, s.answer_after as "answerAfter", s.utf8,
       (select count(*)::int from simulated_sent g where g.person = s.person and g.account = s.account) as received,
       (select count(*)::int from simulated_left g where g.person = s.person and g.account = s.account) as left,
+      (select count(*)::int from simulated_report g where g.person = s.person and g.account = s.account) as reported,
       s.made, s.asked + (select count(*)::int from simulated_mail m
         where m.person = s.person and m.account = s.account and m.uid > a.mark) as waiting, a.trouble
     from simulator s join account a on a.person = s.person and a.id = s.account where s.person = ${person}`;

@@ -271,6 +271,8 @@ export const STARTER_MORE: readonly StarterPad[] = [
     { do: "read" },
     { do: "junk" },
   ),
+  pad("shift", "KeyE", "Report as junk", "brick", { do: "report", as: "junk" }, { do: "read" }, { do: "junk" }),
+  pad("shift", "KeyB", "Report as deceit", "brick", { do: "report", as: "deceit" }, { do: "read" }, { do: "junk" }),
   mark("shift", "KeyS", "Unlabel", "plum", { do: "label", remove: { ask: "label", prompt: "Take off which label?" } }),
   pad("shift", "KeyA", "Copy to", "spruce", { do: "copy", to: { ask: "folder", prompt: "Copy to which folder?" } }),
 ];

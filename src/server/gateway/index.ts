@@ -30,6 +30,7 @@ export {
   type RemoteMessage,
 } from "./internet";
 export { askToLeave } from "./leave";
+export { REPORT_KEYWORD, tellSimulated } from "./report";
 export { NoKey, seal, unseal } from "./secret";
 export { fetchToken, heldOf, isSafe, openingOf, sealHeld, type Held } from "./token";
 export { receiveDue, type Correspondents, type Received } from "./simulated";

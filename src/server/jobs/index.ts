@@ -8,4 +8,5 @@ export { clearAway, keep, keepLedger, letGo } from "./keeper";
 export { indexWords } from "./words";
 export { learnFilings } from "./filing";
 export { leaveDue } from "./leave";
+export { reportDue } from "./report";
 export { AccountKeeper } from "./sync";

@@ -1,12 +1,12 @@
-import { randomUUID } from "node:crypto";
-import { changeOf, type Leaving } from "@/core/change";
-import { runId, type PersonId } from "@/core/id";
+import type { Leaving, ThingEdit } from "@/core/change";
+import type { PersonId } from "@/core/id";
 import { docOfText } from "@/core/letter";
 import { cut } from "@/core/text";
 import type { Database, Transaction } from "../db";
 import { askToLeave, type LeaveOutcome } from "../gateway";
 import { inTurn, sendAtOnce } from "../run";
-import { appendEntry, readWays, takeTurn, tell, writeChange, type SourceWays } from "../store";
+import { readWays, takeTurn, type SourceWays } from "../store";
+import { writeOutcome } from "./asked";
 import { underLock } from "./lock";
 
 /** Asks what is to be left, once its time has come. Asked twice, a list is left as much as asked once. */
@@ -32,29 +32,13 @@ async function settle(
   outcome: Exclude<LeaveOutcome, { is: "later" }>,
 ): Promise<boolean> {
   const { person, source, how, target, account } = due;
-  const said = outcome.is === "left" ? null : outcome.said;
   const before: Leaving = { how, target, account, state: "waiting" };
   const after: Leaving = { ...reached, state: outcome.is === "left" ? "left" : "refused" };
-  const wanted = changeOf([], [{ kind: "leaving", key: source, about: null, before, after }]);
-  const { change, skipped } = await writeChange(tx, person, wanted);
-  if (change.things.size === 0) return false;
+  const name = outcome.is === "left" ? "Left" : "Could not leave";
+  const edit: ThingEdit = { kind: "leaving", key: source, about: null, before, after };
+  if (!(await writeOutcome(tx, seq, person, [edit], { name, about: source, cause: source }))) return false;
+  const said = outcome.is === "left" ? null : outcome.said;
   await tx`update leaving set said = ${said} where person = ${person} and source = ${source}`;
-  const entry = {
-    seq,
-    id: runId(randomUUID()),
-    kind: "run",
-    actor: "outbox",
-    cause: source,
-    of: null,
-    macro: null,
-    name: outcome.is === "left" ? "Left" : "Could not leave",
-    steps: [],
-    about: source,
-    messages: 0,
-    skipped,
-  } as const;
-  await appendEntry(tx, person, entry, change);
-  await tell(tx, person, "settings");
   return true;
 }
 

@@ -9,6 +9,7 @@ import { Learner } from "../filing";
 import { learnFilings } from "./filing";
 import { keep } from "./keeper";
 import { leaveDue } from "./leave";
+import { reportDue } from "./report";
 import { takeMail } from "./mail";
 import { sendDue } from "./outbox";
 import { ParsePool } from "./pool";
@@ -84,6 +85,10 @@ const stops = [
   repeated("leaving lists", async () => {
     const count = await leaveDue(db, new Date());
     return count > 0 ? `asked to leave ${plural(count, "list")}` : null;
+  }),
+  repeated("reporting", async () => {
+    const count = await reportDue(db, new Date());
+    return count > 0 ? `reported ${plural(count, "message")}` : null;
   }),
   repeated("sending", async () => {
     const count = await sendDue(db, new Date());

@@ -4,6 +4,7 @@ import {
   isEmpty,
   type Change,
   type Leaving,
+  type Report,
   type MessageEdit,
   type ThingEdit,
 } from "@/core/change";
@@ -56,6 +57,10 @@ function peopleOf(plan: Plan): ThingEdit[] {
       kind: "leaving",
       ...edit(of, source, { how: "look", target: "", account, state: "waiting" }),
     })),
+    ...ofKind(plan, "report").map(({ source, as }): ThingEdit => ({
+      kind: "report",
+      ...edit(String(source), source, { as, state: "waiting" }),
+    })),
     ...onceEach(ofKind(plan, "aside"), bySource).map(({ source, of, on }): ThingEdit => ({
       kind: "aside",
       ...edit(of, source, on ? "aside" : "declined"),
@@ -71,7 +76,8 @@ async function withoutKnown(tx: Transaction, person: PersonId, wanted: readonly 
     if (before === null) return [edit];
     const anew =
       (edit.kind === "aside" && before !== edit.after) ||
-      (edit.kind === "leaving" && (before as Leaving).state === "refused");
+      (edit.kind === "leaving" && (before as Leaving).state === "refused") ||
+      (edit.kind === "report" && ((before as Report).as !== edit.after!.as || (before as Report).state === "refused"));
     return anew ? [{ ...edit, before } as ThingEdit] : [];
   });
 }

@@ -13,6 +13,7 @@ import type { Queryable, Transaction } from "../db";
 import { held, pause } from "./held";
 import { leaving } from "./leave";
 import { listOf } from "./list";
+import { report } from "./report";
 import type { EditOf, ThingTable } from "./thing-table";
 
 const NONE: readonly string[] = [];
@@ -148,6 +149,7 @@ const TABLES: { readonly [K in ThingKind]: ThingTable<K> } = {
   pause,
   leaving,
   aside,
+  report,
 };
 
 const ofKind = <K extends ThingKind>(change: Change, kind: K): EditOf<K>[] =>

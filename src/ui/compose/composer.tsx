@@ -24,6 +24,7 @@ import { Labels } from "./labels";
 import { LaterBar } from "./later";
 import { Mistakes } from "./mistakes";
 import { Recipients } from "./recipients";
+import { useSentPlace } from "./sent-place";
 import { TemplatePicker } from "./template-picker";
 import { Toolbar } from "./toolbar";
 import type { Fields, Letter } from "../state/letters";
@@ -91,6 +92,7 @@ export function Composer({
   const macros = useView((v) => v.macros);
   const hold = useView((v) => v.home?.settings.holdSeconds ?? 10);
   const attached = (draft?.files ?? []).filter(({ cid }) => cid === null);
+  const place = useSentPlace(answers);
   const files = useFiles(composing.draft, attached, state.takeFiles, (id, name) => editor.current?.picture(id, name));
   const subjectField = useRef<HTMLInputElement>(null);
   const box = useRef<HTMLElement>(null);
@@ -150,21 +152,25 @@ export function Composer({
     );
   };
 
-  const send = (with_: "afterwards" | "alone", anyway = false) => {
+  const send = (with_: "afterwards" | "alone" | "filed", anyway = false) => {
+    if (with_ === "filed" && !place)
+      return notify("Nothing tells where it belongs. Choose where its copy goes under “Later…”.", "trouble");
     const found = checked();
     const same = found.length === mistakes.length && found.every(({ code }, i) => code === mistakes[i]?.code);
     // What was read and only asks is no hindrance the second time.
     if (found.some(({ severity }) => severity === "stops") || (found.length > 0 && !anyway && !same))
       return setMistakes(found);
+    const filed = with_ === "filed" ? { sent: place!.path } : {};
     const id = with_ === "afterwards" && answers !== null ? (macro?.id ?? null) : null;
     const sending = { id: crypto.randomUUID(), afterwards: id };
     const rest = state.handOver();
     onClose();
     if (answers !== null) advance(new Set([answers]));
     const when = (fields.sendAt ?? null) !== null ? "Sent later" : hold === 0 ? "Sent" : `Leaves in ${hold} s`;
-    notify(`${when}: ${subject || "(no subject)"}. U calls it back.`);
+    const where = with_ === "filed" ? `, its copy to ${place!.path}` : "";
+    notify(`${when}: ${subject || "(no subject)"}${where}. U calls it back.`);
     handOver(
-      rest.then((what) => letter(what, sending)),
+      rest.then((what) => letter({ ...what, fields: { ...what.fields, ...filed } }, sending)),
       ({ entry }) => entry && showLedger(withEntry(view().confirmed, entry)),
     );
   };
@@ -195,7 +201,7 @@ export function Composer({
     if (!(event.target instanceof Node) || !box.current?.contains(event.target)) return;
     if (event.key === "Enter" && event.ctrlKey) {
       event.preventDefault();
-      sending.current(event.shiftKey ? "afterwards" : "alone");
+      sending.current(event.altKey ? "filed" : event.shiftKey ? "afterwards" : "alone");
     } else if (event.key === "Escape") {
       event.preventDefault();
       event.stopPropagation();
@@ -336,6 +342,12 @@ export function Composer({
         {answers !== null && macro && (
           <button type="button" onClick={() => send("afterwards")} className={BUTTON}>
             Send and {macro.name.toLowerCase()} <kbd>Ctrl ⇧ ⏎</kbd>
+          </button>
+        )}
+        {place && (
+          <button type="button" onClick={() => send("filed")} className={BUTTON} title="Its copy goes there">
+            Send, file to {place.path} {place.percent === null ? "" : `${place.percent} % `}
+            <kbd className="max-md:hidden">Ctrl Alt ⏎</kbd>
           </button>
         )}
         <LaterBar fields={fields} onPut={put} />

@@ -51,6 +51,7 @@ export function thingText(thing: PlannedThing, directory: Directory, zone: strin
     case "blocked":
     case "leaving":
     case "aside":
+    case "report":
       return sourceText(thing);
     case "letter":
       return letterPlanText(thing.letter);

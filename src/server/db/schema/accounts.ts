@@ -110,6 +110,19 @@ export const simulatedLeftTable = pgTable(
   (t) => [primaryKey({ columns: [t.person, t.account, t.n] })],
 );
 
+/** What the service was told about messages. */
+export const simulatedReportTable = pgTable(
+  "simulated_report",
+  {
+    person: person(),
+    account: integer("account").notNull(),
+    n: bigserial("n", { mode: "number" }).notNull(),
+    messageId: text("message_id"),
+    toldAs: text("told_as").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.account, t.n] })],
+);
+
 /** A mailbox of an account's server, and the place of the person's that it is. */
 export const mailboxTable = pgTable(
   "mailbox",

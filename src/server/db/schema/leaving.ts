@@ -1,5 +1,5 @@
 import { index, integer, pgTable, primaryKey, smallint, text } from "drizzle-orm/pg-core";
-import { instant, person } from "./columns";
+import { id, instant, person } from "./columns";
 
 /** Lists and senders that were asked to send nothing more. */
 export const leavingTable = pgTable(
@@ -34,4 +34,20 @@ export const asideTable = pgTable(
     at: instant("at").notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.person, t.source] })],
+);
+
+/** Messages whose service is told what they are. */
+export const reportTable = pgTable(
+  "report",
+  {
+    person: person(),
+    message: id("message"),
+    /** One of REPORTED_AS in core/change. */
+    toldAs: text("told_as").notNull(),
+    /** One of REPORT_STATES in core/change. */
+    state: text("state").notNull(),
+    /** When it was told; while it waits, when it will be. */
+    at: instant("at").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.message] }), index("report_at").on(t.at)],
 );

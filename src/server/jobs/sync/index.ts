@@ -19,6 +19,7 @@ import { fileDrafts, hasDrafts } from "./drafts";
 import { matchMailboxes } from "./mailboxes";
 import { looksSame, pull } from "./pull";
 import { hasDue, pushDue } from "./push";
+import { hasReports, tellReports } from "./reports";
 import { fileSent } from "./sent";
 
 /** Keeps the mail of people's accounts here as it is on their servers, and there as it is here. */
@@ -44,6 +45,7 @@ async function doRound(round: Round, looks: boolean): Promise<number> {
   await pushDue(round);
   await fileSent(round);
   await fileDrafts(round);
+  await tellReports(round);
   await say(round, null);
   await noteWell(db.sql, account);
   const [inbox] = await boxesOf(round);
@@ -91,7 +93,8 @@ export class AccountKeeper {
     this.looks(account, now) ||
     (await hasDue({ db: this.db, account })) ||
     (await this.hasSent(account)) ||
-    (await hasDrafts({ db: this.db, account, now }));
+    (await hasDrafts({ db: this.db, account, now })) ||
+    (await hasReports({ db: this.db, account, now }));
 
   private async hasSent({ person, id }: ServerAccount): Promise<boolean> {
     const [row] = await this.db.sql<{ is: boolean }[]>`
