@@ -56,7 +56,7 @@ export function* generate({ messages, seed, now }: Options): Generator<Generated
       const domain = letter.from.address.split("@")[1] ?? DOMAIN;
       const id = `${seed.toString(36)}.${made.toString(36)}.${r.int(1e6, 9e6)}@${domain}`;
       const text = letter.quotes && before ? letter.text + quote(before.letter, before.date) : letter.text;
-      const read = letter.sent || (fresh ? r.chance(0.3) : r.chance(0.97));
+      const read = letter.sent || ((fresh ? r.chance(0.3) : r.chance(0.97)) && !letter.ignored);
       const answered = !letter.sent && story.length > 1 && letter === story[0] && !fresh;
       const headers: (readonly [string, string])[] = [
         ...(letter.sent ? [] : arrivalHeaders(letter, date)),

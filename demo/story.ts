@@ -16,6 +16,8 @@ export interface Letter {
   /** Replaces text, html and files, for messages built in some other way. */
   readonly body?: Part | Multipart;
   readonly keywords?: readonly string[];
+  /** Nobody at the office ever reads it. */
+  readonly ignored?: boolean;
   /** Hours after the letter before it. */
   readonly after?: number;
   /** Written by the office itself. */

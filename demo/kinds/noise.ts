@@ -2,6 +2,9 @@ import { pdf, vcf, gif } from "../files";
 import { asHtml, paragraphs, type Kind } from "../story";
 import { addDays, DOMAIN, guest, HUTS, longDate, money, OUTFITTERS, weekOf, type Person } from "../world";
 
+/** Letters that came with a purchase, and that nobody at the office wants. */
+const IGNORED: ReadonlySet<Person> = new Set(OUTFITTERS.slice(1, 2).concat(OUTFITTERS.slice(3)));
+
 export const newsletter: Kind = (r, date) => {
   const from = r.pick(OUTFITTERS);
   const host = from.address.split("@")[1]!;
@@ -36,6 +39,7 @@ export const newsletter: Kind = (r, date) => {
       subject: piece[0],
       text,
       html,
+      ignored: IGNORED.has(from),
       headers: [
         ["List-Id", `${from.name} <letter.${host}>`],
         ["List-Unsubscribe", `<https://${host}/leave?u=${r.int(1000, 9999)}>`],

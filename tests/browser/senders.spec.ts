@@ -77,6 +77,90 @@ test("twelve lists are left by keys, each asked once; what is held back is taken
   expect(await left(app)).toBe(LISTS);
 });
 
+test("what is never read is offered, stands aside by one key and comes in aside; one key ends it", async ({
+  page,
+  app,
+}) => {
+  const old = new Date(Date.now() - 9 * 86_400_000).toUTCString().replace("GMT", "+0000");
+  const letters = (from: number, to: number) =>
+    Array.from(
+      { length: to - from },
+      (_, n) =>
+        `From x@y.example Fri Nov 27 00:00:00 2026\r\nFrom: Gravel Weekly <news@gravel.example>\r\nSubject: No. ${from + n}\r\n` +
+        `Date: ${old}\r\nMessage-ID: <${from + n}@gravel.example>\r\nList-Id: <weekly.gravel.example>\r\n\r\nGravel.\r\n\r\n`,
+    ).join("");
+  const bring = (body: string) => fetch(`${app.address}/api/v1/import?folder=Inbox`, { method: "POST", body });
+  const at = (folder: string) => app.count(`list=weekly.gravel.example folder=${folder}`);
+  await bring(letters(0, 9));
+  await expect.poll(() => at("Inbox")).toBe(9);
+  await open(page, app);
+  const source = "list weekly.gravel.example";
+  await expect(row(page, source)).toContainText("aside? none of 9 read");
+  const offers = page.getByRole("region", { name: "Could stand aside" });
+  await expect(offers).toContainText("could stand aside");
+  for (let i = 0; i < 60 && (await focused(page).getAttribute("data-source")) !== source; i++)
+    await page.keyboard.press("j");
+  await page.keyboard.press("Backspace");
+  await expect(notice(page)).toContainText("Gravel Weekly: aside from now on");
+  await expect(row(page, source)).not.toContainText("aside?");
+  await expect.poll(() => at("Aside")).toBe(9);
+  // What comes now is never in the inbox, and the ledger says by what.
+  await bring(letters(9, 12));
+  await expect.poll(() => at("Aside")).toBe(12);
+  expect(await at("Inbox")).toBe(0);
+  await page.keyboard.press(";");
+  await page.keyboard.type("ledger");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("main")).toContainText("Aside: weekly.gravel.example");
+  // One key ends it, and it is not offered again.
+  await page.keyboard.press(";");
+  await page.keyboard.type("senders");
+  await page.keyboard.press("Enter");
+  await expect(focused(page)).toBeVisible();
+  for (let i = 0; i < 60 && (await focused(page).getAttribute("data-source")) !== source; i++)
+    await page.keyboard.press("j");
+  await page.keyboard.press("Backspace");
+  await expect.poll(() => at("Inbox")).toBe(12);
+  await expect(row(page, source)).not.toContainText("aside");
+  await bring(letters(12, 13));
+  await expect.poll(() => at("Inbox")).toBe(13);
+  await page.keyboard.press("u");
+  await expect.poll(() => at("Aside")).toBe(12);
+});
+
+test("senders are blocked, ticked ones as one entry, and what they send is junk", async ({ page, app }) => {
+  await bringLists(app);
+  await open(page, app);
+  const blocked = () => app.get<{ address: string }[]>("/blocked").then((all) => all.map(({ address }) => address));
+  const before = await blocked();
+  for (let ticked = 0, i = 0; ticked < 3 && i < 60; i++) {
+    const isOne = (await focused(page).getAttribute("data-source"))!.startsWith("list times.tarn");
+    await page.keyboard.press(isOne ? "i" : "j");
+    if (isOne) ticked++;
+  }
+  await page.keyboard.press("Shift+Delete");
+  await expect(notice(page)).toContainText("3 senders: blocked");
+  expect(await blocked()).toHaveLength(before.length + 3);
+  await page.keyboard.press("u");
+  await expect.poll(blocked).toEqual(before);
+});
+
+test("on a phone what the thumb does to one message it does to all of a sender's", async ({ browser, app }) => {
+  await bringLists(app);
+  const context = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+  const page = await context.newPage();
+  await page.goto(`${app.address}/senders`);
+  const first = page.locator('tr[data-source^="list times.tarn"]').first();
+  await expect(first).toBeVisible();
+  const list = (await first.getAttribute("data-source"))!.slice("list ".length);
+  await first.getByRole("checkbox").tap();
+  await page.getByRole("button", { name: "Archive", exact: true }).tap();
+  await expect.poll(() => app.count(`list=${list} folder=Archive`)).toBe(EACH);
+  // Nothing is beside the screen.
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+  await context.close();
+});
+
 test("the keys of the deck act on what a sender has in the inbox: trashed, blocked, and taken back", async ({
   page,
   app,

@@ -8,6 +8,7 @@ import {
   leaveSenders,
   listOutgoing,
   listSenders,
+  readEntry,
   readLedger,
   readSimulator,
   runMacro,
@@ -107,6 +108,9 @@ describe("leaving", () => {
     const entries = await readLedger(fresh.context, { limit: 30 });
     expect(entries.filter(({ macro }) => macro.name === "Leave 12 lists")).toHaveLength(1);
     expect(entries.filter(({ macro }) => macro.name === "Left")).toHaveLength(12);
+    // Each of them can be read again.
+    for (const { id, macro } of entries)
+      if (macro.name === "Left") expect((await readEntry(fresh.context, runId(id))).also[0]).toMatch(/^left: list /);
   });
 
   test("is taken back until it has gone, and not after", async () => {

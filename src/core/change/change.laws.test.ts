@@ -271,6 +271,24 @@ describe("cases of change", () => {
     expect(() => load(raw)).toThrow(RangeError);
   });
 
+  test("what could not be read again is not stored", () => {
+    const thing = {
+      kind: "report",
+      key: "7",
+      about: null,
+      before: null,
+      after: { as: "junk", state: "waiting" },
+    } as const;
+    expect(load(store(changeOf([], [thing]))).things.size).toBe(1);
+    for (const bad of [
+      { ...thing, after: { ...thing.after, at: 1 } },
+      { ...thing, key: "seven" },
+      { ...thing, kind: "aside", key: "list A.b", after: "aside" },
+      { ...thing, person: 1 },
+    ])
+      expect(() => store(changeOf([], [bad as never]))).toThrow();
+  });
+
   test("a copy is taken away only while it is as it was made", () => {
     const state = stateWith({ read: true });
     const made = changeOf([

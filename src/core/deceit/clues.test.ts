@@ -14,7 +14,11 @@ describe("a link says one place and leads to another", () => {
     // One that is never closed ends where the next begins.
     ['<a href="https://evil.test">larch.example<a href="https://b.test">b.test</a>', "larch.example", "evil.test"],
     ['<a href="https://evil.test">https://larch.example/plan.pdf</a>', "https://larch.example/plan.pdf", "evil.test"],
-  ])("%s", (html, text, to) => expect(falseLinks(html)).toEqual([{ text, to }]));
+  ])("%s", (html, text, to) => {
+    const [link, ...more] = falseLinks(html);
+    expect([link!.text, link!.to, more]).toEqual([text, to, []]);
+    expect(link!.said).toMatch(/^(www\.)?larch\.example$/);
+  });
 
   test.each([
     '<a href="https://larch.example/x">larch.example</a>',

@@ -2,10 +2,17 @@ import { Parser } from "htmlparser2";
 import { cut } from "../text";
 import { shownDomain, orgOf } from "./domains";
 
+/** A link as it is read, the domain its words name, and the one it leads to. */
+export interface FalseLink {
+  readonly text: string;
+  readonly said: string;
+  readonly to: string;
+}
+
 /** What a source holds that may be meant to deceive, read once; what it means depends on whom the person knows. */
 export interface Clues {
   /** Links whose text names another place than the one they lead to. */
-  readonly links: readonly { readonly text: string; readonly to: string }[];
+  readonly links: readonly FalseLink[];
   /** Addresses that answers are to go to. */
   readonly replyTo: readonly string[];
   /** What servers say failed (Authentication-Results, RFC 8601), the last that looked at it first. */
@@ -49,9 +56,9 @@ function hostOf(href: string): string | null {
 }
 
 /** Links of an HTML text whose words name one place while they lead to another. */
-export function falseLinks(html: string): { text: string; to: string }[] {
+export function falseLinks(html: string): FalseLink[] {
   if (!/<a[\s/]/i.test(html)) return [];
-  const found = new Map<string, { text: string; to: string }>();
+  const found = new Map<string, FalseLink>();
   let href: string | null = null;
   let text = "";
   let links = 0;
@@ -59,7 +66,7 @@ export function falseLinks(html: string): { text: string; to: string }[] {
     const said = href === null ? null : hostIn(text);
     const to = href === null ? null : hostOf(href);
     if (said !== null && to !== null && orgOf(said) !== orgOf(to) && found.size < KEPT)
-      found.set(to, { text: cut(text.trim(), LONGEST_KEPT), to });
+      found.set(to, { text: cut(text.trim(), LONGEST_KEPT), said, to });
     href = null;
   };
   const parser = new Parser(

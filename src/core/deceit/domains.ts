@@ -104,15 +104,15 @@ export interface Likeness {
 /** Domains a person knows, as they are shown and as somebody registered them. */
 export interface KnownDomains {
   readonly all: ReadonlySet<string>;
-  /** The person's own among them, which are imitated in more ways. */
-  readonly own: ReadonlySet<string>;
+  /** Those of the person and of contacts among them, which are imitated in more ways. */
+  readonly near: ReadonlySet<string>;
   /** All of them by what they look like. */
   readonly looks: ReadonlyMap<string, string>;
 }
 
-export function knownDomains(all: Iterable<string>, own: Iterable<string>): KnownDomains {
+export function knownDomains(all: Iterable<string>, near: Iterable<string>): KnownDomains {
   const known = new Set(all);
-  return { all: known, own: new Set(own), looks: new Map([...known].map((one) => [skeleton(one), one])) };
+  return { all: known, near: new Set(near), looks: new Map([...known].map((one) => [skeleton(one), one])) };
 }
 
 /** A known domain that stands in the middle of another, as a part in front: "larch.example" in "larch.example.pay.test". */
@@ -144,7 +144,7 @@ export function likenessOf(domain: string, known: KnownDomains): Likeness | null
     if (one.slice(at + 1) === end && Math.min(name.length, other.length) >= SHORTEST && isOneOff(name, other))
       return { known: one, how: "one letter" };
   }
-  for (const one of known.own) {
+  for (const one of known.near) {
     const other = one.split(".")[0]!;
     if (other.length >= SHORTEST && (name === other || name.split("-").includes(other)))
       return { known: one, how: "in its name" };

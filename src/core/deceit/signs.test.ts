@@ -3,17 +3,17 @@ import { acquaintanceOf, nameKey, NO_CLUES, suspicionsOf, type Clues, type Sende
 
 /** What does not fit about a message, given whom one knows. */
 
-const known = acquaintanceOf(
-  [
+const known = acquaintanceOf({
+  contacts: [
     { name: "Ines Okafor", address: "Ines@Larch.example" },
     { name: "Ines Okafor", address: "ines@home.example" },
     { name: "Bo", address: "bo@tarn.example" },
-    { name: "Valley Bank", address: "office@valleybank.example" },
     { name: "Nobody At All", address: "no address" },
   ],
-  [{ name: "Bookings Office", address: "bookings@larchhuts.example" }],
-  ["imap.hosting.example"],
-);
+  writtenTo: ["Office@ValleyBank.example"],
+  own: [{ name: "Bookings Office", address: "bookings@larchhuts.example" }],
+  hosts: ["imap.hosting.example"],
+});
 const see = (sender: Partial<Sender>, clues: Partial<Clues> = {}) =>
   suspicionsOf({ name: "", address: "x@stranger.example", list: "", ...sender }, { ...NO_CLUES, ...clues }, known);
 const signs = (...of: Parameters<typeof see>) => see(...of).map(({ sign }) => sign);
@@ -56,14 +56,15 @@ describe("a domain like one that is known", () => {
       { sign: "lookalike", evidence: "valleybenk.example is one letter from valleybank.example" },
     ]);
     expect(signs({ address: "x@larchhuts-pay.test" })).toEqual(["lookalike"]);
-    const met = acquaintanceOf(
-      [
-        { name: "", address: "office@valleybank.example" },
-        { name: "", address: "a@valleybenk.example" },
-      ],
-      [],
-      [],
-    );
+    // Near are oneself and contacts: their names stand in no other domain's.
+    expect(signs({ address: "x@my-larch.test" })).toEqual(["lookalike"]);
+    expect(signs({ address: "x@my-valleybank.test" })).toEqual([]);
+    const met = acquaintanceOf({
+      contacts: [],
+      writtenTo: ["office@valleybank.example", "a@valleybenk.example"],
+      own: [],
+      hosts: [],
+    });
     expect(suspicionsOf({ name: "", address: "b@valleybenk.example", list: "" }, NO_CLUES, met)).toEqual([]);
   });
 });
@@ -81,11 +82,16 @@ describe("answers that go elsewhere", () => {
 });
 
 describe("links and files", () => {
-  test("a sender may lead by way of a place of their own", () => {
-    const links = [{ text: "larch.example", to: "click.stranger.example" }];
-    expect(signs({}, { links })).toEqual([]);
-    expect(see({}, { links: [...links, { text: "larch.example", to: "evil.test" }] })).toEqual([
-      { sign: "falselink", evidence: "“larch.example” leads to evil.test" },
+  const link = (said: string, to: string) => ({ text: said, said, to });
+  test("a list may lead by way of a place of its own, but not to where one knows somebody", () => {
+    const links = [link("outfit.example", "click.stranger.example")];
+    expect(signs({ list: "news.stranger.example" }, { links })).toEqual([]);
+    // Whoever deceives has a place of their own too.
+    expect(signs({}, { links })).toEqual(["falselink"]);
+    const known = [link("www.tarn.example", "click.stranger.example")];
+    expect(signs({ list: "news.stranger.example" }, { links: known })).toEqual(["falselink"]);
+    expect(see({ list: "x" }, { links: [...links, link("outfit.example", "evil.test")] })).toEqual([
+      { sign: "falselink", evidence: "“outfit.example” leads to evil.test" },
     ]);
   });
   test("a file that runs", () => expect(signs({}, { files: ["a.exe"] })).toEqual(["oddfile"]));
@@ -105,7 +111,7 @@ describe("failed checks", () => {
 
 test("everything at once is said once each, in a fixed order", () => {
   const clues = {
-    links: [{ text: "a.example", to: "evil.test" }],
+    links: [{ text: "a.example", said: "a.example", to: "evil.test" }],
     replyTo: ["x@evil.test"],
     failed: [{ server: "mx.larchhuts.example", check: "spf=fail" }],
     files: ["a.exe", "b.exe"],

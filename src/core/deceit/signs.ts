@@ -11,11 +11,11 @@ export interface Suspicion {
   readonly evidence: string;
 }
 
-/** Whom a person knows: contacts, and those they have written to. */
+/** Whom a person knows: contacts, those they have written to, and themselves. */
 export interface Acquaintance {
   /** Addresses in lower case. */
   readonly addresses: ReadonlySet<string>;
-  /** Addresses by name, as nameKey makes it. */
+  /** Addresses of contacts and of themselves by name, as nameKey makes it: many a stranger has the name of another. */
   readonly names: ReadonlyMap<string, readonly string[]>;
   readonly domains: KnownDomains;
   /** Domains of the servers the person's mail comes through: what they say of a message counts. */
@@ -48,25 +48,36 @@ export function nameKey(name: string): string | null {
   return words.length >= LEAST_WORDS && words.join("").length >= LEAST_LETTERS ? words.join(" ") : null;
 }
 
-/** Who is known, made from names and addresses. @param hosts of servers the person's mail comes through */
-export function acquaintanceOf(
-  people: readonly { readonly name: string; readonly address: string }[],
-  own: readonly { readonly name: string; readonly address: string }[],
-  hosts: readonly string[],
-): Acquaintance {
-  const all = [...own, ...people].map(({ name, address }) => ({ name, address: address.toLowerCase() }));
+interface Named {
+  readonly name: string;
+  readonly address: string;
+}
+
+/** Who is known, made from names and addresses. */
+export function acquaintanceOf(who: {
+  readonly contacts: readonly Named[];
+  readonly writtenTo: readonly string[];
+  readonly own: readonly Named[];
+  /** Of servers the person's mail comes through. */
+  readonly hosts: readonly string[];
+}): Acquaintance {
+  const near = [...who.own, ...who.contacts].map(({ name, address }) => ({ name, address: address.toLowerCase() }));
+  const addresses = new Set([...near.map(({ address }) => address), ...who.writtenTo.map((one) => one.toLowerCase())]);
   const names = new Map<string, string[]>();
-  for (const { name, address } of all) {
+  for (const { name, address } of near) {
     const key = nameKey(name);
     if (key !== null) names.set(key, [...(names.get(key) ?? []), address]);
   }
-  const orgs = (some: readonly { readonly address: string }[]) =>
-    new Set(some.filter(({ address }) => address.includes("@")).map(({ address }) => orgOf(domainOf(address))));
+  const orgs = (some: Iterable<string>): string[] =>
+    [...some].filter((address) => address.includes("@")).map((address) => orgOf(domainOf(address)));
   return {
-    addresses: new Set(all.map(({ address }) => address)),
+    addresses,
     names,
-    domains: knownDomains(orgs(all), orgs(own)),
-    servers: new Set([...orgs(own), ...hosts.map((host) => orgOf(shownDomain(host)))]),
+    domains: knownDomains(orgs(addresses), orgs(near.map(({ address }) => address))),
+    servers: new Set([
+      ...orgs(who.own.map(({ address }) => address)),
+      ...who.hosts.map((host) => orgOf(shownDomain(host))),
+    ]),
   };
 }
 
@@ -104,8 +115,10 @@ export function suspicionsOf(sender: Sender, clues: Clues, known: Acquaintance):
     if (evidence) found.push({ sign, evidence });
   };
   const from = orgOf(domainOf(address));
-  // Whoever sends a message may count who follows its links, by way of a place of their own.
-  const link = clues.links.find(({ to }) => orgOf(to) !== from);
+  // A list may count who follows its links, by way of a place of its own; but not to where one has people of one's own.
+  const counts = (to: string, said: string) =>
+    sender.list !== "" && orgOf(to) === from && !known.domains.all.has(orgOf(said));
+  const link = clues.links.find(({ to, said }) => !counts(to, said));
   add("falselink", link && `“${link.text}” leads to ${link.to}`);
   if (address.includes("@") && !known.addresses.has(address)) {
     const like = likenessOf(domainOf(address), known.domains);

@@ -33,7 +33,12 @@ async function settle(
 ): Promise<boolean> {
   const { person, source, how, target, account } = due;
   const before: Leaving = { how, target, account, state: "waiting" };
-  const after: Leaving = { ...reached, state: outcome.is === "left" ? "left" : "refused" };
+  const after: Leaving = {
+    how: reached.how,
+    target: reached.target,
+    account: reached.account,
+    state: outcome.is === "left" ? "left" : "refused",
+  };
   const name = outcome.is === "left" ? "Left" : "Could not leave";
   const edit: ThingEdit = { kind: "leaving", key: source, about: null, before, after };
   if (!(await writeOutcome(tx, seq, person, [edit], { name, about: source, cause: source }))) return false;

@@ -1,11 +1,11 @@
 "use client";
 import { useEffect, useMemo } from "react";
 import { groupOf, isHead, isSelected, type Viewport } from "@/core/list";
-import { soughtIn } from "@/core/narrow";
+import { soughtIn, SUSPECT } from "@/core/narrow";
 import { useNow } from "../parts/now";
 import { wayText } from "../parts/way";
 import { expressionOf } from "../state/browse";
-import { junkOf, ASKS, canGuess, rowGuess, wantGuesses } from "../state/guesses";
+import { ASKS, canGuess, junkOf, rowGuess, wantGuesses } from "../state/guesses";
 import { groupVerdicts } from "../state/listed";
 import { mailbox, useView } from "../state/store";
 import { weigh } from "../state/weigh";
@@ -44,12 +44,15 @@ function useHints(): (row: number) => string {
     const folders = new Map(directory.folders.map((f) => [f.id as number, f.path]));
     const labels = new Map(directory.labels.map((label) => [label.id as number, label.name]));
     return (row) => {
-      const { labelSets, labelSet, folder, id } = mailbox.columns;
+      const { labelSets, labelSet, folder, id, traits } = mailbox.columns;
       const way = outgoing.get(id[row]!);
       const going = way ? wayText(way, zone, nowMs) : folder[row] === drafts ? "draft" : "";
       const names = labelSets[labelSet[row]!]!.map((id) => labels.get(id) ?? "");
       const why = weighs ? weigh(row, nowMs).reasons.slice(0, 3) : judged !== null ? [junkText(id[row]!)] : [];
-      return [going, ...why, ...names, showFolder ? (folders.get(folder[row]!) ?? "") : ""].filter(Boolean).join(", ");
+      const odd = (traits[row]! & SUSPECT) === 0 ? "" : "suspect";
+      return [going, odd, ...why, ...names, showFolder ? (folders.get(folder[row]!) ?? "") : ""]
+        .filter(Boolean)
+        .join(", ");
     };
   }, [directory, showFolder, weighs, judged, outgoing, zone, nowMs]);
 }
