@@ -66,6 +66,27 @@ test("one key files where the row says, with the reasons in the reader; the seco
   await expect.poll(() => folderOf(app, id)).toBe(path);
 });
 
+test("an answer is sent and its copy filed where what it answers belongs", async ({ page, app }) => {
+  await fetch(`${app.address}/api/v1/settings`, {
+    method: "PATCH",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ holdSeconds: 0 }),
+  });
+  await openWithGuesses(page, app);
+  await goTo(page, () => guessOn(page).isVisible());
+  await page.keyboard.press("r");
+  const filed = page.getByRole("button", { name: /^Send, file to/ });
+  await expect(filed).toBeVisible();
+  const path = /file to (.+?) \d+ %/.exec(await filed.innerText())![1]!;
+  const copies = () => app.count(`mine folder="${path}"`);
+  const before = await copies();
+  await expect(page.getByRole("textbox", { name: "Text" })).toBeFocused();
+  await page.keyboard.type("We have noted it.");
+  await page.keyboard.press("Control+Alt+Enter");
+  await expect(notice(page)).toContainText(`its copy to ${path}`);
+  await expect.poll(copies).toBe(before + 1);
+});
+
 test("what the list stops at has its guesses, however much was passed over", async ({ page, app }) => {
   await openWithGuesses(page, app);
   for (let i = 0; i < 14; i++) await page.keyboard.press("PageDown");

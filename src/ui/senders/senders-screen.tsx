@@ -116,7 +116,7 @@ export function SendersScreen() {
 
   return (
     <main id="main" className="flex h-full flex-col" data-ready>
-      <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5">
+      <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5 py-1.5">
         <h1 className="text-[15px] font-bold">Senders and lists</h1>
         {(
           [
