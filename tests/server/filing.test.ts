@@ -257,7 +257,9 @@ describe("filing", () => {
     expect((await junkOf(pest[0]!))!.percent).toBeGreaterThan(75);
     expect((await junkOf(pest[0]!))!.why.join()).toMatch(/from this sender are junk/);
     expect((await junkOf(friend[0]!))!.percent).toBeLessThan(25);
-    expect((await readFiling(fresh.context)).judged).toEqual({ junk: pest.length - 1, wanted: friend.length - 1 });
+    const { junk } = await readFiling(fresh.context);
+    expect(junk).toMatchObject({ junk: pest.length - 1, wanted: friend.length - 1 });
+    expect(junk.signs).toContainEqual({ text: "from s1@post.example", times: pest.length - 1 });
     // Neither place is one of those mail is filed into.
     expect(await guessesOf(pest[0]!)).toEqual([]);
     expect((await readFiling(fresh.context)).learned).toBe(0);

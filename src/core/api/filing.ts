@@ -28,15 +28,20 @@ export const guessesAnswer = z.object({
 });
 export type GuessesAnswer = z.infer<typeof guessesAnswer>;
 
+const signs = z.array(z.object({ text: z.string(), times: count }));
 export const filingShape = z.object({
   learned: count.describe("messages that taught where they belong"),
   due: count.describe("messages that are still to be looked at"),
-  judged: z.object({ junk: count, wanted: count }).describe("messages that taught what is junk, and what is not"),
+  junk: z.object({
+    junk: count.describe("messages that taught what is junk"),
+    wanted: count.describe("and what is not"),
+    signs: signs.describe("what is found in junk most often"),
+  }),
   folders: z.array(
     z.object({
       folder: z.string().describe("path"),
       learned: count,
-      signs: z.array(z.object({ text: z.string(), times: count })).describe("what is found there most often"),
+      signs: signs.describe("what is found there most often"),
     }),
   ),
 });

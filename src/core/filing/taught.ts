@@ -1,6 +1,6 @@
 import { folderId, type FolderId } from "../id";
 import type { FilingMail } from "./features";
-import { monthOf } from "./counts";
+import { monthOf, type Sign } from "./counts";
 import { Ranker, type Reason, type Receipt, type StoredRanker } from "./ranker";
 import { Reliability, type StoredReliability } from "./reliability";
 
@@ -99,6 +99,9 @@ export class Taught {
   judged(): { readonly junk: number; readonly wanted: number } {
     return { junk: this.verdicts.learned(JUNK), wanted: this.verdicts.learned(WANTED) };
   }
+
+  /** What is found in junk, of kinds a person can make sense of. */
+  junkSigns = (most: number): Sign[] => this.verdicts.signs(JUNK, most);
 
   /** All that was learned; the same twice is the same text. */
   toJSON(): StoredTaught {

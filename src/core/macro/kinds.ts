@@ -8,8 +8,11 @@ export interface StepFacts {
   readonly family: Family;
   readonly colour: Colour;
   readonly title: string;
-  /** How a run takes it back: by the inverse edits, not at all, or not because it does nothing itself. */
-  readonly undo: "inverse" | "none" | "nothing-to-undo";
+  /**
+   * How a run takes it back: by the inverse edits; by them until what it asks for has gone out; not at all; or not
+   * because it does nothing itself.
+   */
+  readonly undo: "inverse" | "until-gone" | "none" | "nothing-to-undo";
   /** Whether a run with it asks first, whatever the macro's settings say. */
   readonly confirm: boolean;
   /** False for kinds that are written and kept already, but cannot be run yet. */
@@ -26,6 +29,7 @@ const facts = (
   more: Partial<Pick<StepFacts, "undo" | "confirm" | "runs">> = {},
 ): StepFacts => ({ family, colour, title, fresh, undo: "inverse", confirm: false, runs: true, ...more });
 
+const ASKS = { undo: "until-gone" } as const;
 const FLOW = { undo: "nothing-to-undo" } as const;
 const LATER = { undo: "none", runs: false } as const;
 
@@ -62,8 +66,8 @@ export const STEP_KINDS = {
   "end deferral": facts("time", "slate", "End deferral", { do: "end deferral" }),
   "make task": facts("time", "slate", "Make task", { do: "make task", title: { take: "subject" } }),
   "block sender": facts("people", "brick", "Block sender", { do: "block sender" }),
-  unsubscribe: facts("people", "brick", "Unsubscribe", { do: "unsubscribe" }),
-  report: facts("people", "brick", "Report", { do: "report", as: "junk" }),
+  unsubscribe: facts("people", "brick", "Unsubscribe", { do: "unsubscribe" }, ASKS),
+  report: facts("people", "brick", "Report", { do: "report", as: "junk" }, ASKS),
   "add contact": facts("people", "spruce", "Add contact", { do: "add contact" }),
   "copy as text": facts("people", "slate", "Copy as text", { do: "copy as text" }, FLOW),
   "only when": facts("flow", "slate", "Only when", { do: "only when", narrow: "unread" }, FLOW),

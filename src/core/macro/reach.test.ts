@@ -23,8 +23,11 @@ describe("what a macro can do", () => {
       undoable: true,
       asks: false,
       lasting: [],
+      passing: [],
       expanded: 3,
     });
+    const asking = [macro("Asks", { do: "unsubscribe" }, { do: "report", as: "junk" }, { do: "aside" })];
+    expect(call("Asks", asking)).toMatchObject({ undoable: true, lasting: [], passing: ["unsubscribe", "report"] });
     expect(call("Ends", macros)).toMatchObject({ confirms: true, undoable: false, lasting: ["delete for good"] });
     expect(call("Hidden", macros)).toMatchObject({ confirms: true, undoable: false });
     expect([...call("Hidden", macros).kinds].sort()).toEqual(["delete for good", "if", "pin", "read", "run macro"]);

@@ -8,6 +8,8 @@ export interface Abilities {
   readonly kinds: ReadonlySet<StepKind>;
   /** Whether it may do what cannot be taken back, so that a run asks first whatever the settings say. */
   readonly confirms: boolean;
+  /** Kinds that ask others for something, which is taken back only until it has gone out. */
+  readonly passing: readonly StepKind[];
   /** Kinds it may come to that nothing takes back. */
   readonly lasting: readonly StepKind[];
   readonly undoable: boolean;
@@ -76,8 +78,10 @@ export function abilitiesOf({ steps }: { readonly steps: readonly Step[] }, macr
   reach.walk(steps);
   const kinds = new Set(reach.steps.map((step) => step.do));
   const lasting = [...kinds].filter((kind) => stepFacts(kind).undo === "none");
+  const passing = [...kinds].filter((kind) => stepFacts(kind).undo === "until-gone");
   return {
     kinds,
+    passing,
     confirms: [...kinds].some((kind) => stepFacts(kind).confirm),
     lasting,
     undoable: lasting.length === 0,

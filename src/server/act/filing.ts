@@ -1,6 +1,6 @@
 import type { z } from "zod";
 import { MOST_GUESSED, type filingReset, type FilingShape, type GuessesAnswer } from "@/core/api";
-import { signText } from "@/core/filing";
+import { signText, type Sign } from "@/core/filing";
 import { messageId } from "@/core/id";
 import type { Transaction } from "../db";
 import { forget, guessesFor, modelOf } from "../filing";
@@ -25,6 +25,8 @@ export async function readGuesses({ db, person }: Context, ids: readonly number[
 /** Of what is found in a folder most often so much is told. */
 const MOST_SIGNS = 5;
 
+const told = (signs: readonly Sign[]) => signs.map((sign) => ({ text: signText(sign), times: sign.times }));
+
 /** What is held, so that a person can see it. */
 export async function readFiling({ db, person }: Context): Promise<FilingShape> {
   const [counts] = await db.sql<{ learned: number; due: number }[]>`
@@ -33,18 +35,18 @@ export async function readFiling({ db, person }: Context): Promise<FilingShape> 
       (select count(distinct message)::int from filing_due where person = ${person}) as due`;
   const model = await modelOf(db.sql, person);
   const { folders } = await readDirectory(db.sql, person);
-  const told = folders.flatMap(({ id, path, role }) => {
-    const learned = role === null ? (model?.taught.places.learned(id) ?? 0) : 0;
-    if (learned === 0) return [];
-    const signs = model!.taught.places
-      .signs(id, MOST_SIGNS)
-      .map((sign) => ({ text: signText(sign), times: sign.times }));
-    return [{ folder: path, learned, signs }];
+  const taught = model?.taught;
+  const known = folders.flatMap(({ id, path, role }) => {
+    const learned = role === null ? (taught?.places.learned(id) ?? 0) : 0;
+    return learned === 0 ? [] : [{ folder: path, learned, signs: told(taught!.places.signs(id, MOST_SIGNS)) }];
   });
   return {
     ...counts!,
-    judged: model?.taught.judged() ?? { junk: 0, wanted: 0 },
-    folders: told.sort((a, b) => b.learned - a.learned),
+    junk: {
+      ...(taught?.judged() ?? { junk: 0, wanted: 0 }),
+      signs: taught && taught.judged().junk > 0 ? told(taught.junkSigns(MOST_SIGNS)) : [],
+    },
+    folders: known.sort((a, b) => b.learned - a.learned),
   };
 }
 

@@ -54,26 +54,28 @@ export function Filing() {
       <LeastSure />
       {data && (
         <p data-testid="learned">
-          Learned from {plural(data.learned, "message")} in your folders; what is junk from{" "}
-          {countText(data.judged.junk)} that are and {countText(data.judged.wanted)} that are not
+          Learned from {plural(data.learned, "message")} in your folders; what is junk from {countText(data.junk.junk)}{" "}
+          that are and {countText(data.junk.wanted)} that are not
           {data.due > 0 ? `; ${countText(data.due)} more are being looked at.` : "."}
         </p>
       )}
-      {data && data.folders.length > 0 && (
+      {data && data.folders.length + data.junk.signs.length > 0 && (
         <details className="w-full">
-          <summary className="cursor-default underline">What is known of each folder</summary>
+          <summary className="cursor-default underline">What is known of each folder, and of junk</summary>
           <div className="mt-1 max-h-72 overflow-y-auto">
             <table className="w-full">
               <tbody>
-                {data.folders.map(({ folder, learned, signs }) => (
-                  <tr key={folder} className="border-b border-rule-soft align-top">
-                    <td className="py-1 pr-3 font-semibold">{folder}</td>
-                    <td className="num py-1 pr-3 text-right">{countText(learned)}</td>
-                    <td className="py-1 text-ink-2">
-                      {signs.map(({ text, times }) => `${text} (${countText(times)})`).join(", ")}
-                    </td>
-                  </tr>
-                ))}
+                {[...data.folders, { folder: "Junk", learned: data.junk.junk, signs: data.junk.signs }].map(
+                  ({ folder, learned, signs }, i) => (
+                    <tr key={i} className="border-b border-rule-soft align-top">
+                      <td className="py-1 pr-3 font-semibold">{folder}</td>
+                      <td className="num py-1 pr-3 text-right">{countText(learned)}</td>
+                      <td className="py-1 text-ink-2">
+                        {signs.map(({ text, times }) => `${text} (${countText(times)})`).join(", ")}
+                      </td>
+                    </tr>
+                  ),
+                )}
               </tbody>
             </table>
           </div>

@@ -100,13 +100,22 @@ function doneText(macro: MacroShape, plan: Plan, about: string): string {
       if (kind === "copy") return count === 1 ? "1 copy" : `${count} copies`;
       return kind === "blocked" ? `${plural(count, "sender")} blocked` : plural(count, kind);
     }),
+    ...(["leaving", "aside", "report"] as const).map((kind) => {
+      const some = plan.things.filter((thing) => thing.kind === kind);
+      const count = new Set(some.map((thing) => (thing.kind === kind && "of" in thing ? thing.of : thing.source))).size;
+      if (count === 0) return false;
+      if (kind === "report") return `${count} reported`;
+      const on = some.some((thing) => thing.kind === "aside" && thing.on);
+      return `${plural(count, "sender")} ${kind === "leaving" ? "asked to send nothing more" : on ? "aside from now on" : "aside no more"}`;
+    }),
     plan.unknown.length > 0 && `${plural(plan.unknown.length, "message")} for the server to read`,
   ].filter(Boolean);
   const left = plan.skipped.length > 0 ? ` ${reasonsText(plan.skipped.map(({ reason }) => reason))}.` : "";
   const comesBack = plan.things.length > 0 || plan.unknown.length > 0 || restorable(plan.change) > 0;
+  const goesOut = plan.things.some(({ kind }) => kind === "leaving" || kind === "report");
   const said = parts.join(", ");
   // A subject may end as a sentence does.
-  return `${macro.name}: ${said}${/[.!?…]$/.test(said) ? "" : "."}${left}${comesBack ? " U takes it back." : ""}`;
+  return `${macro.name}: ${said}${/[.!?…]$/.test(said) ? "" : "."}${left}${comesBack ? ` U takes it back${goesOut ? " until it has gone" : ""}.` : ""}`;
 }
 
 /** Nothing of it is for the server. */

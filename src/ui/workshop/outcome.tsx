@@ -1,11 +1,12 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import type { MacroShape } from "@/core/api";
 import { abilitiesOf, type Finding } from "@/core/macro";
 import { PlanTable } from "../foresight/plan-table";
 import { cellText } from "../parts/cell-text";
 import { countText } from "../parts/words";
+import { wantGuesses } from "../state/guesses";
 import { listedRows } from "../state/listed";
 import { targetIds } from "../state/select";
 import { foreseeOn, targetsOf } from "../state/run";
@@ -62,18 +63,21 @@ export function Outcome({ macro, findings }: { readonly macro: MacroShape; reado
   const ticked = useView((v) => v.selection);
   const directory = useView((v) => v.directory);
   const macros = useView((v) => v.macros);
+  const guessed = useView((v) => v.guessed);
   const [on, setOn] = useState<On>("selected");
   const stopped = findings.some((finding) => finding.severity === "stops");
   const rows = useMemo(() => (version >= 0 ? listedRows() : new Int32Array()), [version]);
   const { ids, planned } = useMemo(() => {
     // What the mailbox holds is no state of React's: these say when it changed.
-    void [version, ticked, directory, macros];
+    void [version, ticked, directory, macros, guessed];
     const chosen =
       on === "selected" ? targetIds() : on === "sample" ? sampleOf(rows, SAMPLE) : sampleOf(rows, Infinity);
     const all = targetsOf(macro, chosen);
     return { ids: all, planned: stopped ? null : foreseeOn(macro, all) };
-  }, [version, ticked, directory, macros, rows, on, macro, stopped]);
-  const { lasting } = abilitiesOf(
+  }, [version, ticked, directory, macros, rows, on, macro, stopped, guessed]);
+  // Where its messages belong may not have been in sight yet.
+  useEffect(() => wantGuesses(ids.slice(0, MOST_ASKED)), [ids]);
+  const { lasting, passing } = abilitiesOf(
     macro,
     useView((v) => v.macros),
   );
@@ -115,7 +119,9 @@ export function Outcome({ macro, findings }: { readonly macro: MacroShape; reado
         <p className={`rounded-md px-3 py-2 text-[13px] ${lasting.length > 0 ? "bg-brick-soft" : "bg-spruce-soft"}`}>
           {lasting.length > 0
             ? `What ${lasting.join(" and ")} does cannot be taken back. It asks before it runs.`
-            : "All of its steps can be taken back."}
+            : passing.length === 0
+              ? "All of its steps can be taken back."
+              : `All of its steps can be taken back; what ${passing.join(" and ")} asks of others, until it has gone out.`}
         </p>
       )}
     </div>
