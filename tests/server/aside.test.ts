@@ -67,6 +67,14 @@ describe("aside", () => {
     expect(await fresh.db.sql`select from aside`).toHaveLength(0);
   });
 
+  test("is told by a name in whatever letters", async () => {
+    const odd = () => arrives("N <n@odd.example>", "Odd", "List-Id: <=?utf-8?Q?=C4=B0NFO=2E=C3=89T=C3=89?=>\r\n");
+    const first = await odd();
+    await run([{ do: "aside" }], [first]);
+    expect(await place(first)).toBe("aside");
+    expect(await place(await odd())).toBe("aside");
+  });
+
   test("one step ends it: back in the inbox, and never offered again", async () => {
     const ids: number[] = [];
     for (let i = 0; i < 8; i++) ids.push(await news("ended.example", 4 + i));

@@ -55,6 +55,12 @@ export interface Guess {
   readonly reasons: readonly Reason[];
 }
 
+/** How likely a folder seems, between 0 and 1. */
+export interface Seemed {
+  readonly probability: number;
+  readonly reasons: () => readonly Reason[];
+}
+
 /** All that was learned, as it is kept. */
 export interface StoredRanker {
   readonly counts: StoredCounts;
@@ -137,13 +143,16 @@ export class Ranker {
     }));
   }
 
-  /** How likely a folder seems by itself, before it is asked how often that was right; null before it was learned of. */
-  seems(mail: FilingMail, folder: FolderId, nowMs: number): { probability: number; reasons: readonly Reason[] } | null {
+  /**
+   * How likely a folder seems by itself, before it is asked how often that was right; null before it was learned of.
+   * Reasons cost as much as the rest, and are made when they are asked for.
+   */
+  seems(mail: FilingMail, folder: FolderId, nowMs: number): Seemed | null {
     const features = featuresOf(mail);
     const { evidence, probabilities } = this.scored(features, mail, monthOf(nowMs));
     const place = evidence.folders.indexOf(folder);
     if (place < 0) return null;
-    return { probability: probabilities[place]!, reasons: this.reasons(features, evidence, place, new Map()) };
+    return { probability: probabilities[place]!, reasons: () => this.reasons(features, evidence, place, new Map()) };
   }
 
   /** What of some features tells most for a folder: how much likelier they are there than elsewhere. */
@@ -196,11 +205,21 @@ export class Ranker {
   }
 
   /** Learns that a message was filed. @param atMs when */
-  learn(mail: FilingMail, folder: FolderId, atMs: number): Receipt {
+  learn = (mail: FilingMail, folder: FolderId, atMs: number): Receipt =>
+    this.learnAndTell(mail, folder, folder, atMs).receipt;
+
+  /** The same, telling how likely another folder seemed before; null before it was learned of. */
+  learnAndTell(
+    mail: FilingMail,
+    folder: FolderId,
+    of: FolderId,
+    atMs: number,
+  ): { readonly receipt: Receipt; readonly seemed: number | null } {
     const features = featuresOf(mail);
     const month = monthOf(atMs);
     const scored = this.scored(features, mail, month);
-    const place = scored.evidence.folders.indexOf(folder);
+    const { folders } = scored.evidence;
+    const place = folders.indexOf(folder);
     const [first] = scored.best;
     const receipt: Receipt = {
       folder,
@@ -211,8 +230,9 @@ export class Ranker {
       bin: first === undefined ? null : Reliability.binOf(scored.probabilities[first]!),
       hit: first !== undefined && first === place,
     };
+    const seemed = scored.probabilities[folders.indexOf(of)] ?? null;
     this.apply(receipt, 1);
-    return receipt;
+    return { receipt, seemed };
   }
 
   /** Learns again what was learned elsewhere. */

@@ -30,6 +30,9 @@ export interface Junkiness {
 const JUNK = folderId(1);
 const WANTED = folderId(2);
 
+/** From here on it is worth saying why. */
+const LIKELY = 0.5;
+
 /** Of a text so many words tell whether it is wanted. */
 const WORDS = 25;
 
@@ -56,11 +59,12 @@ export class Taught {
    * @param atMs when
    */
   learn(mail: FilingMail, place: FolderId | null, isJunk: boolean, atMs: number): Lesson {
-    const seemed = this.seems(mail, atMs);
+    const knew = this.knows();
+    const { receipt, seemed } = this.verdicts.learnAndTell(judged(mail), isJunk ? JUNK : WANTED, JUNK, atMs);
     const lesson = {
       place: place === null ? null : this.places.learn(mail, place, atMs),
-      verdict: this.verdicts.learn(judged(mail), isJunk ? JUNK : WANTED, atMs),
-      bin: seemed && Reliability.binOf(seemed.probability),
+      verdict: receipt,
+      bin: knew && seemed !== null ? Reliability.binOf(seemed) : null,
     };
     this.note(lesson, 1);
     return lesson;
@@ -84,15 +88,17 @@ export class Taught {
     if (bin !== null) this.sure.add(bin, verdict.folder === JUNK, verdict.month, by);
   }
 
-  private seems(mail: FilingMail, nowMs: number) {
+  private knows(): boolean {
     const { junk, wanted } = this.judged();
-    return junk === 0 || wanted === 0 ? null : this.verdicts.seems(judged(mail), JUNK, nowMs);
+    return junk > 0 && wanted > 0;
   }
 
   /** How sure it is that a message is junk; null before there was junk and mail that is none. @param nowMs when it is asked */
   junkiness(mail: FilingMail, nowMs: number): Junkiness | null {
-    const seemed = this.seems(mail, nowMs);
-    return seemed && { ...seemed, probability: this.sure.of(seemed.probability, monthOf(nowMs)) };
+    const seemed = this.knows() ? this.verdicts.seems(judged(mail), JUNK, nowMs) : null;
+    if (!seemed) return null;
+    const probability = this.sure.of(seemed.probability, monthOf(nowMs));
+    return { probability, reasons: probability < LIKELY ? [] : seemed.reasons() };
   }
 
   /** How many messages have taught what is junk, and what is not. */

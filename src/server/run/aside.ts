@@ -1,4 +1,4 @@
-import type { MessageEdit } from "@/core/change";
+import { sourceOf, type MessageEdit } from "@/core/change";
 import { messageId, type PersonId } from "@/core/id";
 import { TRAIT } from "@/core/narrow";
 import { folderFor } from "@/core/place";
@@ -18,18 +18,21 @@ export async function setAside(tx: Transaction, person: PersonId, arrived: reado
   const directory = await readDirectory(tx, person);
   const [inbox, to] = [folderFor(directory, "inbox")?.id, folderFor(directory, "aside")?.id];
   if (inbox === undefined || to === undefined) return 0;
-  const rows = await tx<{ id: number; source: string }[]>`
-    select m.id, a.source from unnest(${listOf(arrived)}::text::bigint[]) n
-      join message m on m.person = ${person} and m.id = n
-      join aside a on a.person = m.person and a.state = 'aside' and a.source =
-        case when m.list <> '' then 'list ' || lower(m.list) else 'sender ' || lower(m.from_address) end
-    where m.traits & ${TRAIT.mine} = 0 and not (m.list = '' and exists (
-      select from written_to w where w.person = m.person and w.address = lower(m.from_address)))`;
-  const bySource = new Map<string, number[]>();
-  for (const { id, source } of rows) bySource.set(source, [...(bySource.get(source) ?? []), id]);
+  const rows = await tx<{ id: number; list: string; address: string; met: boolean }[]>`
+    select m.id, m.list, m.from_address as address, m.list = '' and exists (
+      select from written_to w where w.person = m.person and w.address = lower(m.from_address)) as met
+    from unnest(${listOf(arrived)}::text::bigint[]) n join message m on m.person = ${person} and m.id = n
+    where m.traits & ${TRAIT.mine} = 0`;
+  const wanted = new Map<string, number[]>();
+  for (const { id, list, address, met } of rows) {
+    const source = sourceOf(list, address);
+    if (!met) wanted.set(source, [...(wanted.get(source) ?? []), id]);
+  }
+  const sources = await tx<{ source: string }[]>`
+    select source from aside where person = ${person} and state = 'aside' and source = any(${[...wanted.keys()]}::text[])`;
   let count = 0;
-  for (const [source, ids] of bySource) {
-    const states = await readStates(tx, person, ids.map(messageId));
+  for (const { source } of sources) {
+    const states = await readStates(tx, person, wanted.get(source)!.map(messageId));
     count += await writeUnattended(
       tx,
       person,
