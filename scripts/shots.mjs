@@ -111,7 +111,18 @@ const SHOTS = [
   { name: "templates", path: "/templates", act: (page) => page.waitForTimeout(1500) },
   { name: "senders-night", path: "/senders", dark: true, act: keys("i", "j", "i", "j") },
   { name: "phone", path: "/", phone: true },
-  { name: "phone-message", path: "/", phone: true, act: async (page) => page.locator("[data-place='3']").click() },
+  {
+    name: "phone-message",
+    path: "/",
+    phone: true,
+    act: async (page) => {
+      await keys("/")(page);
+      await page.keyboard.type("suspect");
+      await page.keyboard.press("Enter");
+      await page.locator("[data-place='0']").click();
+      await page.getByRole("region", { name: "What does not fit" }).waitFor();
+    },
+  },
   {
     name: "phone-pass",
     path: "/",

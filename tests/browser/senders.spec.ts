@@ -143,6 +143,14 @@ test("senders are blocked, ticked ones as one entry, and what they send is junk"
   expect(await blocked()).toHaveLength(before.length + 3);
   await page.keyboard.press("u");
   await expect.poll(blocked).toEqual(before);
+  // A list that many write to is none of them.
+  const circle = "list committee.larchhuts.example";
+  await page.keyboard.press("Home");
+  for (let i = 0; i < 60 && (await focused(page).getAttribute("data-source")) !== circle; i++)
+    await page.keyboard.press("j");
+  await page.keyboard.press("Shift+Delete");
+  await expect(notice(page)).toContainText("Several people write to committee.larchhuts.example");
+  expect(await blocked()).toEqual(before);
 });
 
 test("on a phone what the thumb does to one message it does to all of a sender's", async ({ browser, app }) => {

@@ -82,6 +82,14 @@ describe("who writes", () => {
     expect((await find("list news.ridge.example"))!.blocked).toBe(true);
   });
 
+  test("to a list as several people is no one of them", async () => {
+    const headers = "List-Id: <all.circle.example>\r\n";
+    for (const who of ["Ida", "Bo", "Ida"])
+      await arrives(`${who} <${who.toLowerCase()}@circle.example>`, "Round", headers, "x\r\n", daysAgo(2));
+    expect(await find("list all.circle.example")).toMatchObject({ name: "all.circle.example", senders: 2 });
+    expect((await find("list news.ridge.example"))!.senders).toBe(1);
+  });
+
   test("whose mail is never read stands first", async () => {
     for (let i = 0; i < 6; i++) await bulletin("loud.example", "<mailto:leave@loud.example>");
     const [first] = await listSenders(fresh.context);

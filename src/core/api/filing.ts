@@ -56,6 +56,7 @@ export const senderShape = z.object({
   isList: z.boolean(),
   name: z.string(),
   address: z.string().describe("of the newest message"),
+  senders: count.describe("addresses that write to the list; 1 for a sender"),
   newest: longId.describe("the newest message"),
   months: count.array().describe("messages by month, the oldest first; the last is this month"),
   total: count.describe("messages in these months, junk left out"),

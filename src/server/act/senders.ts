@@ -21,6 +21,7 @@ interface Row {
   source: string;
   name: string;
   address: string;
+  senders: number;
   newest: number;
   months: number[];
   total: number;
@@ -63,7 +64,7 @@ export async function listSenders({ db, person, zone }: Context): Promise<Sender
       where m.person = ${person} and s.sender <> 0 and m.from_address <> '' and f.role is distinct from 'junk'
         and m.date > now() - ${MONTHS + 1} * interval '1 month')
     select mail.source, (array_agg(from_name order by date desc))[1] as name, (array_agg(mail.address order by date desc))[1] as address,
-      max(id) as newest, array[${months}] as months, count(*)::int as total, count(*) filter (where is_read)::int as read,
+      count(distinct mail.address)::int as senders, max(id) as newest, array[${months}] as months, count(*)::int as total, count(*) filter (where is_read)::int as read,
       count(*) filter (where traits & ${TRAIT.answered} <> 0)::int as answered,
       count(*) filter (where role = 'trash' and not is_read)::int as trashed,
       count(*) filter (where role = 'inbox')::int as inbox,
@@ -92,7 +93,8 @@ export async function listSenders({ db, person, zone }: Context): Promise<Sender
       offer: row.aside === null && !row.blocked ? asideOffer(fate) : null,
       source,
       isList,
-      name: row.name || row.address,
+      // Of several who write to a list, none is the list.
+      name: (row.senders > 1 ? source.slice(5) : row.name) || row.address,
       trashedUnread: trashed,
       unreadMonthly: Math.round((unread_lately / LATELY) * 10) / 10,
       lastRead: read_ms === null ? null : new Date(read_ms).toISOString(),

@@ -7,7 +7,7 @@ import { notify } from "../state/store";
 
 /** What is done about senders themselves, whatever of theirs is here. Each says what came of it, and whether it was done. */
 
-type Some = readonly Pick<SenderShape, "source" | "name" | "address" | "aside" | "leaving">[];
+type Some = readonly Pick<SenderShape, "source" | "name" | "address" | "senders" | "aside" | "leaving">[];
 
 const named = (chosen: Some): string => (chosen.length === 1 ? chosen[0]!.name : plural(chosen.length, "sender"));
 const sourcesOf = (chosen: Some): string[] => chosen.map(({ source }) => source);
@@ -64,9 +64,16 @@ export async function standAside(chosen: Some, aside: boolean): Promise<boolean>
   return done(() => write("POST", "/senders/aside", body), said, "Nothing was put aside");
 }
 
-export async function blockSenders(chosen: Some): Promise<boolean> {
-  if (chosen.length === 0) return false;
+/** Many people write to a list: who blocks it means none of them. */
+export async function blockSenders(all: Some): Promise<boolean> {
+  const chosen = all.filter(({ senders }) => senders === 1);
+  if (chosen.length === 0) {
+    if (all.length > 0) notify(`Several people write to ${named(all)}: leave it, or let it stand aside.`, "trouble");
+    return false;
+  }
   const addresses = chosen.map((one) => one.address);
   const work = () => write("POST", "/senders/block", { addresses });
-  return done(work, `${named(chosen)}: blocked. U takes it back.`, "Nobody was blocked");
+  const left = all.length - chosen.length;
+  const more = left === 0 ? "" : ` ${plural(left, "list")} with several senders left alone.`;
+  return done(work, `${named(chosen)}: blocked.${more} U takes it back.`, "Nobody was blocked");
 }
