@@ -48,7 +48,7 @@ function hostIn(text: string): string | null {
 /** Where a link really leads: only what the browser would ask. */
 function hostOf(href: string): string | null {
   try {
-    const { protocol, hostname } = new URL(href.trim());
+    const { protocol, hostname } = new URL(href);
     return /^https?:$/.test(protocol) ? shownDomain(hostname) : null;
   } catch {
     return null;

@@ -67,6 +67,11 @@ describe("letters on the wire", () => {
   );
 });
 
+test.each(["xn--a{b.example", "xn--a_b.example", "xn--a:b.example", `xn--${"a".repeat(61)}.example`])(
+  "%s is no encoded name, and shown as it is",
+  (domain) => expect(shownDomain(domain)).toBe(domain),
+);
+
 describe("one letter", () => {
   // Every word one step away, made here, is one off; and nothing else of the alphabet is.
   const letters = "abc";

@@ -76,10 +76,16 @@ describe("answers that go elsewhere", () => {
     [{ replyTo: ["x@mail.stranger.example"] }, {}, []],
     [{ replyTo: ["Ines@larch.example"] }, {}, []],
     [{ replyTo: ["x@other.test"] }, { list: "news.other.test" }, []],
+    [{ replyTo: ["office@valleybank.EXAMPLE"] }, {}, []],
     [{ replyTo: [] }, {}, []],
     [{ replyTo: ["x@other.test"] }, { address: "" }, []],
   ] as const)("%j %j: %j", (clues, sender, found) => expect(signs(sender, clues)).toEqual(found));
 });
+
+test("of several the first is named", () =>
+  expect(see({}, { replyTo: ["x@stranger.example", "x@other.test", "y@more.test"] })).toEqual([
+    { sign: "otherreply", evidence: "answers would go to x@other.test, not to x@stranger.example" },
+  ]));
 
 describe("links and files", () => {
   const link = (said: string, to: string) => ({ text: said, said, to });
