@@ -157,6 +157,24 @@ describe("letters on their way", () => {
     expect(kept()).toEqual([]);
   });
 
+  test.each([[[]], [["lost after"]], [["lost before", null, "lost after"]]] as const)(
+    "sent before its draft was read here, it stands above what is in that, and is sent as it (faults: %j)",
+    async (faults) => {
+      const server = new Server();
+      const signed: Doc = { type: "doc", content: [{ type: "paragraph" }, ...typed("The hut office").content] };
+      server.put(7, { body: signed, version: 3 });
+      server.faults = [...faults];
+      const { queue, told, settled } = play(server);
+      queue.add(letter(1, { draft: 7, body: typed("Six beds."), sending: { id: uuid(9), afterwards: null } }));
+      await settled();
+      expect(told).toEqual(["sent 7"]);
+      expect(server.sent.map(({ body }) => plain(body))).toEqual([
+        plain({ type: "doc", content: [...typed("Six beds.").content, ...typed("The hut office").content] }),
+      ]);
+      expect([...server.drafts.keys()]).toEqual([7]);
+    },
+  );
+
   test("whatever single answer or request is lost, it is begun, stored and sent once", async () => {
     for (const fault of ["lost before", "lost after", "breaks"] as const)
       for (let nth = 0; nth < 3; nth++) {

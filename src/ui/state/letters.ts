@@ -19,7 +19,7 @@ export interface Letter {
   readonly beside: string;
   /** The run that begins it; null where it is begun by itself. */
   readonly run: string | null;
-  /** null while the server has not begun it; then the version it was read at. */
+  /** null while the server has not begun it; then the version it was read at, 0 where it was not yet. */
   readonly draft: number | null;
   readonly version: number;
   /** What the server does not have. */
@@ -164,6 +164,7 @@ export class LetterQueue {
   private async hand(first: Letter): Promise<void> {
     let letter = first;
     if (letter.draft === null) letter = await this.beginning(letter);
+    else if (letter.version === 0) letter = await this.reading(letter, letter.draft);
     letter = await this.storing(letter);
     const { sending, draft, version } = letter;
     if (sending === null) {
@@ -189,6 +190,12 @@ export class LetterQueue {
     if (run !== null) this.taken.add(run);
     const above = body === null ? null : docAbove(body, read.body);
     return this.note(letter, { draft: read.id, version: read.version, body: above });
+  }
+
+  /** Its draft is there, and was not read yet when it was sent: what was typed stands above what is in it. */
+  private async reading(letter: Letter, draft: number): Promise<Letter> {
+    const { version, body } = await this.host.read(draft);
+    return this.note(letter, { version, body: letter.body === null ? null : docAbove(letter.body, body) });
   }
 
   private async storing(letter: Letter): Promise<Letter> {
