@@ -214,16 +214,19 @@ describe("leaving", () => {
       await bulletin("mpage.example", "<https://mpage.example/leave>"),
     ];
     const plain = await arrives("Ida <ida@mplain.example>", "No list");
-    const ids = [click, letter, page, plain];
+    const none = await bulletin("mnone.example", "<>");
+    const ids = [click, letter, page, none, plain];
     const steps = [{ do: "unsubscribe" }, { do: "trash" }];
     const state = async () =>
       Object.fromEntries(
         (
           await fresh.db.sql<{ source: string; state: string; how: string; said: string | null }[]>`
-            select source, state, how, said from leaving where source ~ '[.@]m(click|letter|page|plain)'`
+            select source, state, how, said from leaving where source ~ '[.@]m(click|letter|page|none|plain)'`
         ).map(({ source, ...row }) => [source, row]),
       );
     const asked = await run(steps, ids);
+    // A letter of somebody is no list.
+    expect(asked.skipped.map(({ message, reason }) => [message, reason])).toEqual([[plain, "no-way"]]);
     const waiting = await state();
     expect(Object.keys(waiting)).toHaveLength(4);
     for (const one of Object.values(waiting)) expect(one).toMatchObject({ state: "waiting", how: "look" });

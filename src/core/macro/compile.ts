@@ -319,11 +319,14 @@ const COMPILE: Compile = {
       v,
       sender((address) => ({ kind: "blocked", address: domain ? domainOf(address) : address })),
     ),
-  unsubscribe: (_, v) =>
-    withFacts(
-      v,
-      ofSource((run, of) => run.make({ kind: "leaving", of, account: factsOf(run).account })),
-    ),
+  unsubscribe: (_, v) => {
+    const ask = ofSource((run, of) => run.make({ kind: "leaving", of, account: factsOf(run).account }));
+    return withFacts(v, (run) => {
+      const { traits } = factsOf(run);
+      // A person's own letters are left by telling them so.
+      return (traits & (TRAIT.listmail | TRAIT.mine)) === 0 ? skip("no-way") : ask(run);
+    });
+  },
   "add contact": (_, v) =>
     withFacts(
       v,

@@ -305,7 +305,7 @@ describe("what a macro makes", () => {
     ]);
   });
   test("steps about a list or a sender name it once; one's own mail is nobody's", () => {
-    const list = { list: "News.Ridge.example", fromAddress: "Bo@Ridge.example" };
+    const list = { list: "News.Ridge.example", fromAddress: "Bo@Ridge.example", traits: TRAIT.listmail };
     const madeBy = (step: Step["do"], facts: object) => planOne([{ do: step } as Step], { facts }).things;
     expect(madeBy("unsubscribe", list)).toEqual([
       { kind: "leaving", source: 1, of: "list news.ridge.example", account: 0 },
@@ -318,12 +318,15 @@ describe("what a macro makes", () => {
       { kind: "aside", source: 1, of: "sender bo@ridge.example", on: false },
     ]);
     for (const step of ["unsubscribe", "aside", "not aside"] as const) {
-      const nobody = planOne([{ do: step }], { facts: { fromAddress: "", list: "" } });
+      const nobody = planOne([{ do: step }], { facts: { fromAddress: "", list: "", traits: TRAIT.listmail } });
       expect(nobody.skipped).toMatchObject([{ reason: "no-sender" }]);
       const own = planOne([{ do: step }], { facts: { traits: TRAIT.mine | TRAIT.attachment } });
       expect([own.skipped[0]?.reason, own.things, own.change.messages.size]).toEqual(["own-mail", [], 0]);
       expect(planOne([{ do: step }], { facts: { traits: ~TRAIT.mine } }).things).toHaveLength(1);
     }
+    // What names no way to leave is left alone, whole.
+    const letter = planOne([{ do: "unsubscribe" }, { do: "trash" }], { facts: { traits: TRAIT.attachment } });
+    expect([letter.skipped[0]?.reason, letter.things, letter.change.messages.size]).toEqual(["no-way", [], 0]);
     expect(planOne([{ do: "block sender", domain: true }]).things).toMatchObject([{ address: "@larch.example" }]);
     expect(
       planOne([{ do: "block sender", domain: true }], { facts: { fromAddress: "a@b@C.example" } }).things,

@@ -94,6 +94,7 @@ export type SkipCode =
   | "doubtful"
   | "no-sender"
   | "own-mail"
+  | "no-way"
   | "no-address";
 
 export const skipText = {
@@ -109,5 +110,6 @@ export const skipText = {
   doubtful: "no guess for it is sure enough",
   "no-sender": "it has no sender's address",
   "own-mail": "it is mail of your own",
+  "no-way": "it says no way to leave: block its sender instead",
   "no-address": "what was taken from it is no address",
 } satisfies Record<SkipCode, string>;
