@@ -47,11 +47,15 @@ const PAIRS: readonly (readonly [pair: string, one: string])[] = [
 ];
 
 const ENCODED = "xn--";
+/** Most names are of these letters alone, and are what they look like. */
+const PLAIN = /^[\x20-\x7e]*$/;
 const LONGEST_PART = 63;
 
 /** A domain as it is shown: in lower case, its letters instead of what stands for them on the wire. */
 export function shownDomain(domain: string): string {
-  const parts = domain.toLowerCase().replace(/\.$/, "").split(".");
+  const lower = domain.toLowerCase().replace(/\.$/, "");
+  if (PLAIN.test(lower) && !lower.includes(ENCODED)) return lower;
+  const parts = lower.split(".");
   return parts
     .map((part) => {
       if (!part.startsWith(ENCODED) || part.length > LONGEST_PART) return part;
@@ -104,15 +108,36 @@ export interface Likeness {
 /** Domains a person knows, as they are shown and as somebody registered them. */
 export interface KnownDomains {
   readonly all: ReadonlySet<string>;
-  /** Those of the person and of contacts among them, which are imitated in more ways. */
-  readonly near: ReadonlySet<string>;
+  /** Those of the person and of contacts among them by their names, which are imitated in more ways. */
+  readonly near: ReadonlyMap<string, string>;
   /** All of them by what they look like. */
   readonly looks: ReadonlyMap<string, string>;
+  /** Names of all of them by how long they are and what comes behind, for those that are one letter from another. */
+  readonly names: ReadonlyMap<string, readonly string[]>;
+}
+
+/** "larch", ".example" */
+function partsOf(org: string): readonly [name: string, end: string] {
+  const at = org.indexOf(".");
+  return at < 0 ? [org, ""] : [org.slice(0, at), org.slice(at)];
 }
 
 export function knownDomains(all: Iterable<string>, near: Iterable<string>): KnownDomains {
   const known = new Set(all);
-  return { all: known, near: new Set(near), looks: new Map([...known].map((one) => [skeleton(one), one])) };
+  const names = new Map<string, string[]>();
+  for (const one of known) {
+    const [name, end] = partsOf(one);
+    const key = `${name.length}${end}`;
+    const same = names.get(key);
+    if (same) same.push(name);
+    else names.set(key, [name]);
+  }
+  return {
+    all: known,
+    near: new Map([...near].map((one) => [partsOf(one)[0], one])),
+    looks: new Map([...known].map((one) => [skeleton(one), one])),
+    names,
+  };
 }
 
 /** A known domain that stands in the middle of another, as a part in front: "larch.example" in "larch.example.pay.test". */
@@ -135,19 +160,14 @@ export function likenessOf(domain: string, known: KnownDomains): Likeness | null
   if (same !== undefined) return { known: same, how: "reads the same" };
   const front = inFront(shown, known);
   if (front !== null) return { known: front, how: "in front" };
-  const [name = "", ...rest] = org.split(".");
-  const end = rest.join(".");
-  for (const one of known.all) {
-    if (Math.abs(one.length - org.length) > 1) continue;
-    const at = one.indexOf(".");
-    const other = one.slice(0, at);
-    if (one.slice(at + 1) === end && Math.min(name.length, other.length) >= SHORTEST && isOneOff(name, other))
-      return { known: one, how: "one letter" };
-  }
-  for (const one of known.near) {
-    const other = one.split(".")[0]!;
-    if (other.length >= SHORTEST && (name === other || name.split("-").includes(other)))
-      return { known: one, how: "in its name" };
+  const [name, end] = partsOf(org);
+  for (const length of [name.length - 1, name.length, name.length + 1])
+    if (Math.min(length, name.length) >= SHORTEST)
+      for (const other of known.names.get(`${length}${end}`) ?? [])
+        if (isOneOff(name, other)) return { known: other + end, how: "one letter" };
+  for (const part of [name, ...name.split("-")]) {
+    const one = part.length < SHORTEST ? undefined : known.near.get(part);
+    if (one !== undefined) return { known: one, how: "in its name" };
   }
   return null;
 }
