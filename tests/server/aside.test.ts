@@ -16,7 +16,7 @@ import {
 import { Readable } from "node:stream";
 import { doJob, ParsePool } from "@/server/jobs";
 import { freshDatabase, WORKER, type Fresh } from "./database";
-import { serviceOf } from "./service";
+import { daysAgo, serviceOf } from "./service";
 
 /** Mail that stands aside, and mail of those who are blocked: where it comes in. */
 
@@ -28,7 +28,6 @@ beforeAll(async () => {
 });
 afterAll(() => fresh.drop());
 
-const daysAgo = (days: number) => new Date(Date.now() - days * 86_400_000).toUTCString().replace("GMT", "+0000");
 const news = (list: string, days = 0) =>
   arrives(`News <news@${list}>`, "News", `List-Id: <all.${list}>\r\n`, "News.\r\n", daysAgo(days));
 const place = async (id: number) => {

@@ -83,6 +83,18 @@ describe("a report", () => {
     expect(await told()).toHaveLength(before + 1);
   });
 
+  test("on mail that is on its server no more does not wait for ever", async () => {
+    const id = await arrives("a@b.example", "Gone there");
+    const { sql } = fresh.db;
+    await sql`update account set kind = 'internet'`;
+    await run("junk", [id]);
+    expect(await reportDue(fresh.db, later())).toBe(0);
+    expect((await states())[id]).toBe("junk waiting");
+    expect(await reportDue(fresh.db, new Date(Date.now() + 2 * 86_400_000))).toBe(0);
+    expect((await states())[id]).toBe("junk refused");
+    await sql`update account set kind = 'simulated'`;
+  });
+
   test("on mail that came through no service says that it could not be told; one's own is left alone", async () => {
     const [id] = await fillWithMessages(fresh, 1);
     await run("junk", [id!]);

@@ -19,7 +19,7 @@ import { isInside, postLeave } from "@/server/gateway";
 import { leaveDue } from "@/server/jobs";
 import { randomUUID } from "node:crypto";
 import { freshDatabase, type Fresh } from "./database";
-import { serviceOf } from "./service";
+import { daysAgo, serviceOf } from "./service";
 
 /** Who fills the mailbox, and ending it: lists left by one request, by a letter, or by hand. */
 
@@ -34,7 +34,6 @@ afterAll(() => fresh.drop());
 
 const now = () => new Date();
 const later = () => new Date(Date.now() + 120_000);
-const daysAgo = (days: number) => new Date(Date.now() - days * 86_400_000).toUTCString().replace("GMT", "+0000");
 const bulletin = (list: string, way: string, post = "", date = daysAgo(1)) =>
   arrives(
     `Notes <notes@${list}>`,
@@ -205,6 +204,23 @@ describe("leaving", () => {
         ({ macro, about }) => macro.name === "Left" && about === source,
       ),
     ).toHaveLength(1);
+  });
+
+  test("by a letter that cannot be written is said, and holds up nobody who waits behind it", async () => {
+    // What a stranger's header says is an address need not be one.
+    for (let i = 0; i < 3; i++) {
+      await bulletin("bad.example", "<mailto:-@-..example>");
+      await bulletin("good.example", "<https://good.example/leave>", CLICK);
+    }
+    const before = await left();
+    await leaveSenders(fresh.context, { sources: ["list news.bad.example"] });
+    await leaveSenders(fresh.context, { sources: ["list news.good.example"] });
+    expect(await leaveDue(fresh.db, later())).toBe(2);
+    expect((await find("list news.bad.example"))!.leaving).toMatchObject({
+      state: "refused",
+      said: expect.stringContaining("cannot be an address"),
+    });
+    expect((await left()) - before).toBe(1);
   });
 
   test("a macro asks in whichever way the newest message names, once, and is taken back until then", async () => {

@@ -33,3 +33,7 @@ export async function serviceOf({ db, context: { person } }: Fresh) {
   }
   return { take, arrives };
 }
+
+/** A date of mail that is so many days old. */
+export const daysAgo = (days: number): string =>
+  new Date(Date.now() - days * 86_400_000).toUTCString().replace("GMT", "+0000");

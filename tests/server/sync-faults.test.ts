@@ -70,6 +70,22 @@ describe("a server as it should be, with a line that is not", () => {
     expect((await sides.here()).every(({ bits }) => bits === 8)).toBe(true);
   });
 
+  test("a report that is refused is said, and is no trouble of the account", async () => {
+    await sides.fill(2);
+    await sides.connect();
+    await sides.see();
+    await sides.fresh.db.sql`update person set settings = settings || '{"holdSeconds": 0}'`;
+    service.wire.refuse = (command) => (/\$Junk/.test(command) ? "NO it keeps no such word" : null);
+    const [one] = await sides.here();
+    await sides.run([one!.id], { do: "report", as: "junk" }, { do: "flag" });
+    await sides.see();
+    await sides.see();
+    const [report] = await sides.fresh.db.sql<{ state: string }[]>`select state from report`;
+    expect(report!.state).toBe("refused");
+    expect((await listAccounts(sides.fresh.context))[0]!.trouble).toBeNull();
+    expect((await sides.there("INBOX"))[0]).toContain("\\Flagged");
+  });
+
   test("one message that is refused keeps no other; it is said, and tried again when asked for", async () => {
     await sides.fill(5);
     await sides.connect();

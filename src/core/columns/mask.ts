@@ -1,4 +1,4 @@
-import { fold, SUSPECT, TRAIT, WORD_HEADERS, type Test } from "../narrow";
+import { fold, isTraitState, STATE_TRAITS, WORD_HEADERS, type Test } from "../narrow";
 import { textAt } from "./cursor";
 import { columnOf, foldedOf, hitsIn } from "./folded";
 import { STATE_BIT, type Columns } from "./format";
@@ -9,12 +9,12 @@ export type Words = (needle: string) => Iterable<number> | undefined;
 
 type StateName = Extract<Test, { kind: "state" }>["state"];
 
-const STATE: Partial<Record<StateName, number>> = {
+const STATE = {
   read: STATE_BIT.read,
   pinned: STATE_BIT.pin,
   owed: STATE_BIT.owed,
   flagged: STATE_BIT.flagged,
-};
+} as const;
 
 /**
  * A checked expression over all rows at once: 1 for each row that matches. One tight loop over one column for
@@ -76,13 +76,12 @@ export class Masks {
 
   private state(state: StateName): Uint8Array {
     const { bits, traits, awaitMs, deferMs, backMs } = this.columns;
-    const bit = STATE[state];
-    if (bit !== undefined) return this.withBit(bits, bit);
+    if (isTraitState(state)) return this.withBit(traits, STATE_TRAITS[state]);
     if (state === "awaited") return this.within(awaitMs, -Infinity, Infinity);
     if (state === "marked") return this.chosen(this.columns.marker, (n) => n !== 0);
     if (state === "returned") return this.within(backMs, -Infinity, Infinity);
     if (state === "deferred") return this.within(deferMs, -Infinity, Infinity);
-    return this.withBit(traits, state === "suspect" ? SUSPECT : TRAIT[state as keyof typeof TRAIT]);
+    return this.withBit(bits, STATE[state]);
   }
 
   private withBit(column: Uint8Array | Uint16Array, bit: number): Uint8Array {

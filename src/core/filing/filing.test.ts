@@ -1,20 +1,9 @@
 import { describe, expect, test } from "vitest";
+import { filingMail as mail } from "../../../tests/fixtures/filing";
 import { folderId } from "../id";
-import { domainOf, percentOf, Ranker, signText, whyText, type FilingMail, type Reason } from ".";
+import { domainOf, percentOf, Ranker, signText, whyText, type Reason } from ".";
 
 const reason = (kind: Reason["kind"], key: string, times: number): Reason => ({ kind, key, times });
-const mail = (from: string, more: Partial<FilingMail> = {}): FilingMail => ({
-  from,
-  to: [],
-  via: [],
-  list: "",
-  subject: "",
-  words: [],
-  files: [],
-  thread: [],
-  dateMs: Date.parse("2026-01-05T09:00:00Z"),
-  ...more,
-});
 
 test("a domain is what stands behind the last @", () => {
   expect(domainOf('"a@b"@X.example')).toBe("x.example");

@@ -3,6 +3,7 @@ import { describe, expect, test } from "vitest";
 import { byProject, drifting, manySmall } from "../../../tests/filing/habits";
 import { blend, lastFolder } from "../../../tests/filing/methods";
 import { prequential } from "../../../tests/filing/prequential";
+import { filingMail } from "../../../tests/fixtures/filing";
 import { folderId } from "../id";
 import { Ranker, type FilingMail, type Receipt } from ".";
 
@@ -24,18 +25,8 @@ const arbFiling = fc.record({ mail: arbMail, folder: fc.integer({ min: 1, max: 4
 const textOf = (ranker: Ranker): string => JSON.stringify(ranker);
 
 /** Files of plain habits: one sender, one folder. */
-const from = (address: string, more: Partial<FilingMail> = {}): FilingMail => ({
-  from: address,
-  to: [],
-  via: [],
-  list: "",
-  subject: "",
-  words: [],
-  files: [],
-  thread: [],
-  dateMs: START,
-  ...more,
-});
+const from = (address: string, more: Partial<FilingMail> = {}): FilingMail =>
+  filingMail(address, { dateMs: START, ...more });
 const [BOOKINGS, WARDENS, LISTS] = [folderId(1), folderId(2), folderId(3)];
 
 describe("what is taken back leaves nothing behind", () => {

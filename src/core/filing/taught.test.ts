@@ -1,22 +1,11 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
+import { filingMail as mail } from "../../../tests/fixtures/filing";
 import { folderId } from "../id";
 import { Taught, whyJunk, type FilingMail, type Lesson } from ".";
 
 /** What is junk, learned from a person's verdicts beside where mail belongs. */
 
-const mail = (from: string, more: Partial<FilingMail> = {}): FilingMail => ({
-  from,
-  to: [],
-  via: [],
-  list: "",
-  subject: "",
-  words: [],
-  files: [],
-  thread: [],
-  dateMs: Date.parse("2026-01-05T09:00:00Z"),
-  ...more,
-});
 const MONTH_MS = 30 * 86_400_000;
 const random = (seed: number) => {
   let n = seed;

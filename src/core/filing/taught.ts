@@ -37,7 +37,10 @@ const LIKELY = 0.5;
 const WORDS = 25;
 
 /** The folders its thread is in tell where it belongs, and nothing of whether it is wanted: they are no verdicts. */
-const judged = (mail: FilingMail): FilingMail => ({ ...mail, words: mail.words.slice(0, WORDS), thread: [] });
+const forVerdict = (mail: FilingMail): FilingMail => ({ ...mail, words: mail.words.slice(0, WORDS), thread: [] });
+
+/** Whether it changes what is guessed of other mail by more than a hair: that one more is wanted does not. */
+export const tellsMuch = ({ place, verdict }: Lesson): boolean => place !== null || verdict.folder === JUNK;
 
 /** All that a person's decisions about mail have taught: where it belongs, and what is junk. */
 export class Taught {
@@ -60,7 +63,7 @@ export class Taught {
    */
   learn(mail: FilingMail, place: FolderId | null, isJunk: boolean, atMs: number): Lesson {
     const knew = this.knows();
-    const { receipt, seemed } = this.verdicts.learnAndTell(judged(mail), isJunk ? JUNK : WANTED, JUNK, atMs);
+    const { receipt, seemed } = this.verdicts.learnAndTell(forVerdict(mail), isJunk ? JUNK : WANTED, JUNK, atMs);
     const lesson = {
       place: place === null ? null : this.places.learn(mail, place, atMs),
       verdict: receipt,
@@ -95,7 +98,7 @@ export class Taught {
 
   /** How sure it is that a message is junk; null before there was junk and mail that is none. @param nowMs when it is asked */
   junkiness(mail: FilingMail, nowMs: number): Junkiness | null {
-    const seemed = this.knows() ? this.verdicts.seems(judged(mail), JUNK, nowMs) : null;
+    const seemed = this.knows() ? this.verdicts.seems(forVerdict(mail), JUNK, nowMs) : null;
     if (!seemed) return null;
     const probability = this.sure.of(seemed.probability, monthOf(nowMs));
     return { probability, reasons: probability < LIKELY ? [] : seemed.reasons() };

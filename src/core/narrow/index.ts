@@ -16,7 +16,7 @@ export {
   type RefKind,
   type StoredNarrow,
 } from "./stored";
-export { SUSPECT, TRAIT, type NarrowRow, type TextField } from "./row";
+export { isTraitState, STATE_TRAITS, SUSPECT, TRAIT, type NarrowRow, type TextField } from "./row";
 export {
   FIELDS,
   issueText,

@@ -1,5 +1,5 @@
 import type { Test } from "./check";
-import { SUSPECT, TRAIT, type NarrowRow, type TextField } from "./row";
+import { isTraitState, STATE_TRAITS, type NarrowRow, type TextField, type TraitState } from "./row";
 
 export type Predicate = (row: NarrowRow) => boolean;
 
@@ -31,7 +31,9 @@ export function needlesOf(test: Test): Set<string> {
   return new Set();
 }
 
-const STATE_TESTS: Record<Extract<Test, { kind: "state" }>["state"], Predicate> = {
+type StateName = Extract<Test, { kind: "state" }>["state"];
+
+const STATE_TESTS: Record<Exclude<StateName, TraitState>, Predicate> = {
   read: (row) => row.read,
   flagged: (row) => row.flagged,
   pinned: (row) => row.pin,
@@ -40,19 +42,13 @@ const STATE_TESTS: Record<Extract<Test, { kind: "state" }>["state"], Predicate> 
   deferred: (row) => row.deferred,
   returned: (row) => row.returned,
   marked: (row) => row.marker !== 0,
-  answered: (row) => (row.traits & TRAIT.answered) !== 0,
-  attachment: (row) => (row.traits & TRAIT.attachment) !== 0,
-  invite: (row) => (row.traits & TRAIT.invite) !== 0,
-  listmail: (row) => (row.traits & TRAIT.listmail) !== 0,
-  mine: (row) => (row.traits & TRAIT.mine) !== 0,
-  suspect: (row) => (row.traits & SUSPECT) !== 0,
-  falselink: (row) => (row.traits & TRAIT.falselink) !== 0,
-  lookalike: (row) => (row.traits & TRAIT.lookalike) !== 0,
-  falsename: (row) => (row.traits & TRAIT.falsename) !== 0,
-  otherreply: (row) => (row.traits & TRAIT.otherreply) !== 0,
-  failedcheck: (row) => (row.traits & TRAIT.failedcheck) !== 0,
-  oddfile: (row) => (row.traits & TRAIT.oddfile) !== 0,
 };
+
+function stateTest(state: StateName): Predicate {
+  if (!isTraitState(state)) return STATE_TESTS[state];
+  const bits = STATE_TRAITS[state];
+  return (row) => (row.traits & bits) !== 0;
+}
 
 /** Cheap tests first: a conjunction stops at the first that fails, and texts cost most. */
 const cost = (test: Test): number => {
@@ -103,7 +99,7 @@ export function matcher(test: Test, seekers: Seekers = ROW_BY_ROW): Predicate {
       return (row) => !part(row);
     }
     case "state":
-      return STATE_TESTS[test.state];
+      return stateTest(test.state);
     case "text":
       return seekers.seek(test.field, test.needle, test.whole);
     case "words": {

@@ -20,6 +20,24 @@ export const TRAIT = {
 export const SUSPECT =
   TRAIT.falselink | TRAIT.lookalike | TRAIT.falsename | TRAIT.otherreply | TRAIT.failedcheck | TRAIT.oddfile;
 
+/** States a narrowing asks for that are traits: a message is so with any of these bits. */
+export const STATE_TRAITS = {
+  answered: TRAIT.answered,
+  attachment: TRAIT.attachment,
+  invite: TRAIT.invite,
+  listmail: TRAIT.listmail,
+  mine: TRAIT.mine,
+  suspect: SUSPECT,
+  falselink: TRAIT.falselink,
+  lookalike: TRAIT.lookalike,
+  falsename: TRAIT.falsename,
+  otherreply: TRAIT.otherreply,
+  failedcheck: TRAIT.failedcheck,
+  oddfile: TRAIT.oddfile,
+} as const;
+export type TraitState = keyof typeof STATE_TRAITS;
+export const isTraitState = (state: string): state is TraitState => Object.hasOwn(STATE_TRAITS, state);
+
 /**
  * Folded texts of a message that can be searched. "to" holds everybody it was sent or copied to, "cc" those it
  * was copied to, "via" the person's own addresses it came to, "file" the names of what is attached.

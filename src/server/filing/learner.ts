@@ -1,4 +1,4 @@
-import type { Lesson } from "@/core/filing";
+import { tellsMuch, type Lesson } from "@/core/filing";
 import type { Role } from "@/core/place";
 import { folderId, messageId, type FolderId, type MessageId, type PersonId } from "@/core/id";
 import type { Database, Queryable, Transaction } from "../db";
@@ -145,7 +145,8 @@ async function write(
     model.through = rows.at(-1)!.n;
   }
   await done(tx, person, seen);
-  await tell(tx, person, "filing");
+  // Whoever archives message after message is not to have everything in sight guessed anew after each.
+  if (steps.some(({ receipt }) => tellsMuch(receipt))) await tell(tx, person, "filing");
 }
 
 /** What was noted again since it was read stays noted. */

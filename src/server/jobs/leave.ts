@@ -4,7 +4,7 @@ import { docOfText } from "@/core/letter";
 import { cut } from "@/core/text";
 import type { Database, Transaction } from "../db";
 import { askToLeave, type LeaveOutcome } from "../gateway";
-import { inTurn, sendAtOnce } from "../run";
+import { inTurn, Refusal, sendAtOnce } from "../run";
 import { readWays, takeTurn, type SourceWays } from "../store";
 import { writeOutcome } from "./asked";
 import { underLock } from "./lock";
@@ -86,7 +86,14 @@ async function leave(db: Database, due: Due, now: Date): Promise<void> {
   const [way] = await readWays(db.sql, due.person, [due.source]);
   const { account = due.account, ways } = way ?? {};
   if (ways?.click) return click(db, due, { how: "click", target: ways.click, account }, now);
-  if (way && ways?.letter) return write(db, due, way);
+  if (way && ways?.letter) {
+    const { to } = ways.letter;
+    // What cannot be written, such as to no address, is nothing that waiting would mend: others wait behind it.
+    return write(db, due, way).catch(async (error: unknown) => {
+      if (!(error instanceof Refusal)) throw error;
+      await refuse({ how: "letter", target: to, account }, error.message);
+    });
+  }
   if (ways?.page) await refuse({ how: "page", target: ways.page, account }, "it is left on a page of theirs only");
   else await refuse({ how: due.how, target: due.target, account }, "it says no way to leave");
 }

@@ -41,6 +41,9 @@ export const noteReports = (
     return isThere;
   });
 
+/** A message that has not been on its server for so long will not be there again. */
+const LOST_DAYS = 1;
+
 /** Of the lock on reporting: one process at a time does. */
 const REPORT_LOCK = 72_246;
 
@@ -63,7 +66,9 @@ async function tellDue(db: Database, now: Date): Promise<number> {
     select r.person, r.message, r.told_as as "as", a.id as account, a.kind, m.message_id as "messageId"
     from report r join message m on m.person = r.person and m.id = r.message
       left join account a on a.person = r.person and a.id = m.account
-    where r.state = 'waiting' and r.at <= ${now.toISOString()}::timestamptz and a.kind is distinct from 'internet'
+    where r.state = 'waiting' and r.at <= ${now.toISOString()}::timestamptz and (a.kind is distinct from 'internet'
+      or r.at < ${now.toISOString()}::timestamptz - ${LOST_DAYS} * interval '1 day' and not exists (
+        select from placement p where p.person = r.person and p.message = r.message))
     order by r.at limit 500`;
   let count = 0;
   for (const one of due) {

@@ -1,6 +1,6 @@
 import { STATE_BIT } from "@/core/columns";
 import type { PersonId } from "@/core/id";
-import { SUSPECT, TRAIT, type Test, type TextField } from "@/core/narrow";
+import { isTraitState, STATE_TRAITS, type Test, type TextField } from "@/core/narrow";
 import type { PendingQuery, Row } from "postgres";
 import type { Queryable } from "../db";
 import { listOf } from "../store";
@@ -28,6 +28,7 @@ const RANGE_COLUMN: Record<"date" | "due" | "deferred", (f: Sql) => Fragment> = 
 };
 
 function stateSql(f: Sql, state: Extract<Test, { kind: "state" }>["state"]): Fragment {
+  if (isTraitState(state)) return f`m.traits & ${STATE_TRAITS[state]} <> 0`;
   switch (state) {
     case "read":
       return f`s.bits & ${STATE_BIT.read} <> 0`;
@@ -45,20 +46,6 @@ function stateSql(f: Sql, state: Extract<Test, { kind: "state" }>["state"]): Fra
       return f`s.back_since is not null`;
     case "marked":
       return f`s.marker <> 0`;
-    case "answered":
-    case "attachment":
-    case "invite":
-    case "listmail":
-    case "mine":
-    case "falselink":
-    case "lookalike":
-    case "falsename":
-    case "otherreply":
-    case "failedcheck":
-    case "oddfile":
-      return f`m.traits & ${TRAIT[state]} <> 0`;
-    case "suspect":
-      return f`m.traits & ${SUSPECT} <> 0`;
   }
 }
 
@@ -138,7 +125,7 @@ export function asksOfState(test: Test): boolean {
     case "label":
       return true;
     case "state":
-      return test.state !== "suspect" && !Object.hasOwn(TRAIT, test.state);
+      return !isTraitState(test.state);
     case "range":
       return test.field === "due" || test.field === "deferred";
     case "text":

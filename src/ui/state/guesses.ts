@@ -1,6 +1,6 @@
 import { MOST_GUESSED, type GuessesAnswer, type GuessShape } from "@/core/api";
 import { get } from "./api";
-import { mailbox, set, view } from "./store";
+import { mailbox, notify, set, view } from "./store";
 
 /**
  * Where messages probably belong: asked of the server for what is in sight and what comes next, and kept, so that a key
@@ -130,14 +130,19 @@ export async function fetchGuesses(ids: readonly number[], progress: (known: num
 const MOST_JUDGED = 5000;
 let judging = "";
 
-/** Asks how probably rows are junk, for a list that is ordered by it. @param then what is shown anew with it */
+/** Asks how probably rows are junk, for a list that is ordered by it. @param then what is shown anew with them */
 export function askWhatIsJunk(rows: ArrayLike<number>, then: () => void): void {
   const ids = Array.from(rows, (row) => mailbox.columns.id[row]!).slice(-MOST_JUDGED);
   const missing = ids.filter((id) => !known.has(id));
   const asked = missing.join();
   if (missing.length === 0 || asked === judging) return;
   judging = asked;
-  fetchGuesses(ids, () => undefined).then(then, () => (judging = ""));
+  const say = (n: number) => notify(`Looking how probably junk they are: ${n} of ${ids.length}.`);
+  fetchGuesses(ids, say).then(then, (problem: unknown) => {
+    judging = "";
+    const why = problem instanceof Error ? problem.message : "the server failed";
+    notify(`Not all are in order: ${why}`, "trouble");
+  });
 }
 
 /** What the row in sight says of where its message belongs. */

@@ -1,5 +1,5 @@
 import type { Report } from "@/core/change";
-import { REPORT_KEYWORD } from "../../gateway";
+import { Refused, REPORT_KEYWORD } from "../../gateway";
 import { noteReports } from "../report";
 import { select, type Round } from "./context";
 
@@ -27,6 +27,21 @@ export const hasReports = async (asked: Asked): Promise<boolean> => (await readD
 
 const AT_ONCE = 500;
 
+/** Whether the server keeps what it is told: one that does not is told nothing more, and goes on being worked with. */
+async function keeps({ imap }: Round, some: readonly Due[]): Promise<boolean> {
+  try {
+    await imap.store(
+      some.map(({ uid }) => uid),
+      [REPORT_KEYWORD[some[0]!.as]],
+      [],
+    );
+    return true;
+  } catch (error) {
+    if (error instanceof Refused) return false;
+    throw error;
+  }
+}
+
 /** @returns how many messages it was told of */
 export async function tellReports(round: Round): Promise<number> {
   const due = await readDue(round, AT_ONCE);
@@ -36,17 +51,10 @@ export async function tellReports(round: Round): Promise<number> {
     groups.set(key, [...(groups.get(key) ?? []), one]);
   }
   for (const some of groups.values()) {
-    const { mailbox, path, as } = some[0]!;
+    const { mailbox, path } = some[0]!;
     await select(round, { id: mailbox, path });
-    // A server without keywords cannot be told.
-    const isDeaf = round.wordless.has(mailbox);
-    if (!isDeaf)
-      await round.imap.store(
-        some.map(({ uid }) => uid),
-        [REPORT_KEYWORD[as]],
-        [],
-      );
-    await noteReports(round.db, round.account.person, some, isDeaf ? "refused" : "told");
+    const isTold = !round.wordless.has(mailbox) && (await keeps(round, some));
+    await noteReports(round.db, round.account.person, some, isTold ? "told" : "refused");
   }
   return due.length;
 }
