@@ -1,6 +1,6 @@
 import { readFile } from "node:fs/promises";
 import type { Page } from "@playwright/test";
-import { expect, notice, openBench, test } from "./app";
+import { expect, notice, openBench, strokes, test } from "./app";
 
 async function workshop(page: Page, address: string): Promise<void> {
   await page.goto(`${address}/workshop`);
@@ -17,6 +17,7 @@ async function addStep(page: Page, name: string, under = ""): Promise<void> {
 test("a first-time person makes a three-step macro and binds it, with keys alone", async ({ page, app }) => {
   await openBench(page, app);
   const filed = await app.count("folder=Archive & label=Deadline");
+  const deck = page.getByRole("region", { name: "Deck" });
   let keys = 0;
   const press = async (...strokes: readonly string[]) => {
     for (const key of strokes) await page.keyboard.press(key);
@@ -70,9 +71,40 @@ test("a first-time person makes a three-step macro and binds it, with keys alone
   await page.keyboard.type("inbox");
   await page.keyboard.press("Enter");
   await expect(page.locator("[data-place]").first()).toBeVisible();
-  await page.keyboard.press("=");
-  await page.keyboard.press("f");
+  // News that come between the two keys of a sequence do not part them, nor does a window that was busy.
+  await strokes(page, ["=", "f"], async () => {
+    await expect(deck).toContainText("= …");
+    const renamed = await fetch(`${app.address}/api/v1/decks/1`, {
+      method: "PATCH",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ name: "Counter" }),
+    });
+    expect(renamed.ok).toBe(true);
+    await expect(deck).toContainText("Deck 1, Counter");
+    await page.evaluate(() => {
+      for (const began = performance.now(); performance.now() - began < 1500;);
+    });
+  });
   await expect.poll(() => app.count("folder=Archive & label=Deadline")).toBe(filed + 1);
+});
+
+test("a digit held shows its deck while it is held; tapped, it stays", async ({ page, app }) => {
+  await openBench(page, app);
+  const deck = page.getByRole("region", { name: "Deck" });
+  await expect(deck).toContainText("Deck 1");
+  await page.keyboard.down("2");
+  await expect(deck).toContainText("Deck 2");
+  // Held longer than a tap, by the times of the strokes.
+  await page.waitForFunction(
+    (until) => performance.now() > until,
+    (await page.evaluate(() => performance.now())) + 400,
+  );
+  await page.keyboard.up("2");
+  await expect(deck).toContainText("Deck 1");
+  await page.keyboard.press("2");
+  await expect(deck).toContainText("Deck 2");
+  await page.keyboard.press("1");
+  await expect(deck).toContainText("Deck 1");
 });
 
 test("conditions, branches and values; what the check finds is mended by its repair", async ({ page, app }) => {

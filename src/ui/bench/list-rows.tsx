@@ -20,9 +20,10 @@ interface Props {
   readonly swiping: { readonly row: string; readonly offsetPx: number } | null;
 }
 
+/** How probably it is junk, where there is anything to it. */
 const junkText = (id: number): string => {
-  const junk = junkOf(id);
-  return junk ? `junk ${junk.percent} %` : "";
+  const percent = junkOf(id)?.percent ?? 0;
+  return percent > 0 ? `junk ${percent} %` : "";
 };
 
 const SECOND_MS = 1000;

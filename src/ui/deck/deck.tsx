@@ -121,7 +121,7 @@ export function Deck({ layer }: { readonly layer: Layer }) {
             Deck {current}
             {deck ? `, ${deck.name}` : ""}
           </b>{" "}
-          &nbsp;{typed.length > 0 ? `${typed.join(" ")} …` : target}
+          &nbsp;{typed.length > 0 ? `${keysText(typed.join(" "), labelOf)} …` : target}
         </span>
         <span className="flex gap-3 max-lg:hidden">
           <span>

@@ -43,7 +43,7 @@ const BUTTON = "rounded-sm border border-edge bg-sheet px-2 py-0.5 text-[13px] m
 /** Who fills the mailbox. The keys of the deck act on what those that are ticked, or the focused one, have in the inbox. */
 export function SendersScreen() {
   const router = useRouter();
-  const { data, error } = useQuery(sendersRead);
+  const { data, error, refetch } = useQuery(sendersRead);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const dialog = useView((v) => v.dialog);
   const deck = useView((v) => v.decks.find(({ number }) => number === v.deck) ?? null);
@@ -118,17 +118,18 @@ export function SendersScreen() {
     <main id="main" className="flex h-full flex-col" data-ready>
       <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5 py-1.5">
         <h1 className="text-[15px] font-bold">Senders and lists</h1>
-        {(
-          [
-            ["Leave", "Del", leave, "They are asked to send nothing more"],
-            [
-              chosen.some((one) => one.aside !== "aside") ? "Aside" : "Aside no more",
-              "Backspace",
-              aside,
-              "From now on it comes in aside, with what is in the inbox",
-            ],
-            ["Block", "Shift+Del", block, "What they send comes in as junk"],
-          ] as const
+        {(rows.length === 0
+          ? []
+          : ([
+              ["Leave", "Del", leave, "They are asked to send nothing more"],
+              [
+                chosen.some((one) => one.aside !== "aside") ? "Aside" : "Aside no more",
+                "Backspace",
+                aside,
+                "From now on it comes in aside, with what is in the inbox",
+              ],
+              ["Block", "Shift+Del", block, "What they send comes in as junk"],
+            ] as const)
         ).map(([name, key, act, title]) => (
           <button
             key={key}
@@ -145,7 +146,10 @@ export function SendersScreen() {
       </header>
       {error && (
         <p role="alert" className="bg-brick-soft px-3.5 py-2">
-          {error.message}
+          {error.message}{" "}
+          <button type="button" onClick={() => void refetch()} className={BUTTON}>
+            Read again
+          </button>
         </p>
       )}
       {pages.length > 0 && (

@@ -37,6 +37,8 @@ class Writes {
   /** How many are on their way, and how many there ever were. */
   private under = 0;
   private count = 0;
+  /** A reading that waits for the writes that are on their way. */
+  private reading: Promise<unknown> | null = null;
 
   async add<T>(send: () => Promise<T>): Promise<T> {
     this.under++;
@@ -51,9 +53,19 @@ class Writes {
     }
   }
 
-  /** Reads something when no write is on its way. @returns null when one was made meanwhile: what was read is old */
-  async between<T>(read: () => Promise<T>): Promise<T | null> {
-    while (this.under > 0) await this.line;
+  /**
+   * Reads when no write is on its way; who asks while one waits to is given the same.
+   * @returns null when a write was made meanwhile: what was read is old
+   */
+  between<T>(read: () => Promise<T>): Promise<T | null> {
+    this.reading ??= this.readBetween(read);
+    return this.reading as Promise<T | null>;
+  }
+
+  private async readBetween<T>(read: () => Promise<T>): Promise<T | null> {
+    do await this.line;
+    while (this.under > 0);
+    this.reading = null;
     const before = this.count;
     const got = await read();
     return this.under > 0 || this.count !== before ? null : got;

@@ -94,11 +94,24 @@ export async function createMacro(
   return made;
 }
 
-async function patchDeck(deck: Deck): Promise<void> {
-  const { number, name, pads, extra, swipes } = deck;
-  const others = view().decks.filter((d) => d.number !== number);
-  set({ decks: [...others, deck].sort((a, b) => a.number - b.number) });
-  await inLine(() => write("PATCH", `/decks/${number}`, { name, pads, extra, swipes }));
+type DeckParts = Partial<Omit<Deck, "number">>;
+const PARTS = ["name", "pads", "extra", "swipes"] as const;
+
+/** The parts of a deck that another does not have as they are. */
+const partsUnlike = (deck: Deck, other: Deck): DeckParts =>
+  Object.fromEntries(
+    PARTS.filter((part) => JSON.stringify(deck[part]) !== JSON.stringify(other[part])).map((part) => [
+      part,
+      deck[part],
+    ]),
+  );
+
+/** Stores parts of a deck: the others may have been changed in another window meanwhile. */
+async function patchDeck(number: Deck["number"], parts: DeckParts): Promise<void> {
+  const now = view().decks.find((deck) => deck.number === number) ?? emptyDeck(number);
+  const others = view().decks.filter((deck) => deck !== now);
+  set({ decks: [...others, { ...now, ...parts }].sort((a, b) => a.number - b.number) });
+  await inLine(() => write("PATCH", `/decks/${number}`, parts));
 }
 
 /** A name like it that no macro has yet. */
@@ -117,5 +130,6 @@ export const emptyDeck = (number: Deck["number"]): Deck => ({
 });
 
 export function changeDeck(before: Deck, after: Deck, name: string): Promise<unknown> {
-  return perform({ name, forward: () => patchDeck(after), backward: () => patchDeck(before) });
+  const put = (to: Deck, from: Deck) => () => patchDeck(after.number, partsUnlike(to, from));
+  return perform({ name, forward: put(after, before), backward: put(before, after) });
 }
