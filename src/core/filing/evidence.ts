@@ -62,13 +62,23 @@ const ANSWERS = 3;
 
 const isCommon = (spread: number, all: number): boolean => spread > COMMON && spread > COMMON_SHARE * all;
 
-/** @param thread where earlier messages of the thread are @param now the month it is */
-export function evidenceFor(
-  features: readonly Feature[],
-  thread: readonly FolderId[],
-  counts: Counts,
-  now: number,
-): Evidence {
+/** So many features are kept at most. */
+const MOST_KEPT = 50_000;
+
+/** What counts say, as long as they are as they are and it is that month. */
+interface Known {
+  readonly version: number;
+  readonly now: number;
+  readonly folders: readonly FolderId[];
+  /** Where mail goes anyway, by the folder's place. */
+  readonly priors: readonly number[];
+  readonly places: ReadonlyMap<FolderId, number>;
+  readonly total: number;
+  readonly slow: Map<string, Told | null>;
+  readonly fast: Map<string, Told | null>;
+}
+
+function knownOf(counts: Counts, now: number): Known {
   const folders: FolderId[] = [];
   const priors: number[] = [];
   const places = new Map<FolderId, number>();
@@ -79,47 +89,77 @@ export function evidenceFor(
     priors.push(weight);
     total += weight;
   });
-  const told = (key: string, fading: Fading): Told | null => {
+  return { version: counts.version, now, folders, priors, places, total, slow: new Map(), fast: new Map() };
+}
+
+/**
+ * Reads evidence out of counts. What a feature says is kept until something is learned or a month is over: the same
+ * words come again in most messages that are asked about at once.
+ */
+export class Witness {
+  private known: Known | null = null;
+
+  constructor(private readonly counts: Counts) {}
+
+  private lookFrom(now: number): Known {
+    const { known } = this;
+    if (known?.version === this.counts.version && known.now === now && known.slow.size < MOST_KEPT) return known;
+    return (this.known = knownOf(this.counts, now));
+  }
+
+  private told(key: string, fading: Fading, { now, places, priors, total, slow, fast }: Known): Told | null {
+    const kept = fading === FAST ? fast : slow;
+    const before = kept.get(key);
+    if (before !== undefined) return before;
     const at: number[] = [];
-    const weights: number[] = [];
+    const more: number[] = [];
     let sum = 0;
-    counts.each(key, now, fading, (folder, weight) => {
-      at.push(places.get(folder)!);
-      weights.push(weight);
+    let most = -Infinity;
+    this.counts.each(key, now, fading, (folder, weight) => {
+      const place = places.get(folder)!;
+      // log((c/p + w) / (s + w)), of which log(w / (s + w)) is what folders without the feature have too.
+      const worth = Math.log1p((weight * total) / (priors[place]! * PRIOR_WEIGHT));
+      at.push(place);
+      more.push(worth);
       sum += weight;
+      if (worth > most) most = worth;
     });
-    if (at.length === 0) return null;
-    // log((c/p + w) / (s + w)), of which log(w / (s + w)) is what folders without the feature have too.
-    const more = weights.map((weight, i) => Math.log1p((weight * total) / (priors[at[i]!]! * PRIOR_WEIGHT)));
-    return { folders: at, more, most: Math.max(...more) + Math.log(PRIOR_WEIGHT / (sum + PRIOR_WEIGHT)) };
-  };
-  const of: Partial<Record<Weighed, Float64Array>> = {
-    prior: Float64Array.from(priors, (prior) => Math.log(prior / total)),
-  };
-  const there = thread.flatMap((folder) => places.get(folder) ?? []);
-  if (there.length > 0) {
-    of.answers = new Float64Array(folders.length);
-    for (const place of there) of.answers[place] = ANSWERS;
+    const told =
+      at.length === 0 ? null : { folders: at, more, most: most + Math.log(PRIOR_WEIGHT / (sum + PRIOR_WEIGHT)) };
+    kept.set(key, told);
+    return told;
   }
-  const add = (kind: Weighed, all: readonly (Told | null)[]) => {
-    const some = all.filter((one) => one !== null);
-    if (some.length === 0) return;
-    const sums = (of[kind] = new Float64Array(folders.length));
-    const most = MOST_TELLING[kind as Kind] ?? Infinity;
-    if (some.length > most) some.sort((a, b) => b.most - a.most).length = most;
-    for (const { folders: at, more } of some) for (let i = 0; i < at.length; i++) sums[at[i]!]! += more[i]!;
-  };
-  for (const kind of WEIGHED) {
-    if (kind === "prior" || kind === "answers") continue;
-    const meant = kind === "lately" ? "sender" : kind;
-    const isWords = kind in MOST_TELLING;
-    const keys = features
-      .filter(({ kind: one, key }) => one === meant && !(isWords && isCommon(counts.spread(key), folders.length)))
-      .map(({ key }) => key);
-    add(
-      kind,
-      keys.map((key) => told(key, kind === "lately" ? FAST : SLOWLY)),
-    );
+
+  /** @param thread where earlier messages of the thread are @param now the month it is */
+  evidence(features: readonly Feature[], thread: readonly FolderId[], now: number): Evidence {
+    const known = this.lookFrom(now);
+    const { folders, priors, places, total } = known;
+    const of: Partial<Record<Weighed, Float64Array>> = {
+      prior: Float64Array.from(priors, (prior) => Math.log(prior / total)),
+    };
+    const there = thread.flatMap((folder) => places.get(folder) ?? []);
+    if (there.length > 0) {
+      of.answers = new Float64Array(folders.length);
+      for (const place of there) of.answers[place] = ANSWERS;
+    }
+    const keys = new Map<string, string[]>();
+    for (const { kind, key } of features) {
+      if (kind in MOST_TELLING && isCommon(this.counts.spread(key), folders.length)) continue;
+      const some = keys.get(kind);
+      if (some) some.push(key);
+      else keys.set(kind, [key]);
+    }
+    for (const kind of WEIGHED) {
+      const meant = keys.get(kind === "lately" ? "sender" : kind);
+      if (!meant) continue;
+      const fading = kind === "lately" ? FAST : SLOWLY;
+      const some = meant.map((key) => this.told(key, fading, known)).filter((one) => one !== null);
+      if (some.length === 0) continue;
+      const sums = (of[kind] = new Float64Array(folders.length));
+      const most = MOST_TELLING[kind as Kind] ?? Infinity;
+      if (some.length > most) some.sort((a, b) => b.most - a.most).length = most;
+      for (const { folders: at, more } of some) for (let i = 0; i < at.length; i++) sums[at[i]!]! += more[i]!;
+    }
+    return { folders, of };
   }
-  return { folders, of };
 }

@@ -50,7 +50,7 @@ test.each([
   expect(figures.map(({ key }) => key)).toEqual(wanted);
 });
 
-test("counts fade by half in a half-life, move with their folder, and are gone when they are taken back", () => {
+test("counts fade by half in a half-life, and are gone when they are taken back", () => {
   const counts = new Counts();
   const [a, b] = [folderId(1), folderId(2)];
   const seen = (key: string, now: number) => {
@@ -73,10 +73,13 @@ test("counts fade by half in a half-life, move with their folder, and are gone w
     [2, 1],
   ]);
   expect([counts.times("x", a), counts.times("x", folderId(9)), counts.times("y", a)]).toEqual([3, 0, 0]);
-  counts.move(a, b);
-  expect([counts.times("x", a), counts.times("x", b)]).toEqual([0, 4]);
-  counts.add("x", b, 12, -2);
-  counts.add("x", b, 10, -2);
+  expect([counts.total("x"), counts.total("y"), counts.spread("x")]).toEqual([4, 0, 2]);
+  counts.add("x", a, 12, -1);
+  expect([counts.times("x", a), counts.total("x")]).toEqual([2, 3]);
+  expect(Counts.from(JSON.parse(JSON.stringify(counts))).total("x")).toBe(3);
+  counts.add("x", a, 10, -2);
+  expect(counts.spread("x")).toBe(1);
+  counts.add("x", b, 12, -1);
   expect(JSON.stringify(counts)).toBe("[]");
   expect(monthOf(30 * 86_400_000)).toBe(1);
 });

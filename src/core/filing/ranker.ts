@@ -1,6 +1,6 @@
 import type { FolderId } from "../id";
 import { Counts, monthOf, type Sign, type StoredCounts } from "./counts";
-import { ALL, evidenceFor, WEIGHED, type Evidence, type Weighed } from "./evidence";
+import { ALL, WEIGHED, Witness, type Evidence, type Weighed } from "./evidence";
 import { featuresOf, KINDS, type Feature, type FilingMail, type Kind } from "./features";
 import { Reliability, type StoredReliability } from "./reliability";
 
@@ -66,7 +66,6 @@ export interface StoredRanker {
   readonly counts: StoredCounts;
   readonly reliability: StoredReliability;
   readonly steps: Readonly<Record<Weighed, number>>;
-  readonly moved: readonly (readonly [from: FolderId, into: FolderId | null])[];
 }
 
 interface Scored {
@@ -92,26 +91,26 @@ function bestOf(probabilities: Float64Array, folders: readonly FolderId[]): numb
 }
 
 export class Ranker {
-  private counts = new Counts();
+  private readonly witness: Witness;
   private reliability = new Reliability();
   private steps = Object.fromEntries(
     WEIGHED.map((kind) => [kind, Math.round((START[kind] ?? USUAL_START) * UNIT)]),
   ) as Record<Weighed, number>;
-  /** Folders that are no more, and those they became part of. */
-  private moved = new Map<FolderId, FolderId | null>();
+
+  constructor(private readonly counts = new Counts()) {
+    this.witness = new Witness(counts);
+  }
 
   /** @param stored what toJSON gave, read from its text; kept as its own */
-  static from({ counts, reliability, steps, moved }: StoredRanker): Ranker {
-    const ranker = new Ranker();
-    ranker.counts = Counts.from(counts);
+  static from({ counts, reliability, steps }: StoredRanker): Ranker {
+    const ranker = new Ranker(Counts.from(counts));
     ranker.reliability = Reliability.from(reliability);
     ranker.steps = { ...ranker.steps, ...steps };
-    ranker.moved = new Map(moved);
     return ranker;
   }
 
   private scored(features: readonly Feature[], { thread }: FilingMail, now: number): Scored {
-    const evidence = evidenceFor(features, thread, this.counts, now);
+    const evidence = this.witness.evidence(features, thread, now);
     const probabilities = new Float64Array(evidence.folders.length);
     for (const kind of WEIGHED) {
       const sums = evidence.of[kind];
@@ -134,12 +133,11 @@ export class Ranker {
     if (best.length === 0) return [];
     const first = probabilities[best[0]!]!;
     const sure = this.reliability.of(first, now);
-    const totals = new Map<string, number>();
     return best.map((place, n) => ({
       folder: evidence.folders[place]!,
       // What guesses turned out to be is known of first guesses; the others share what is left as they stand.
       confidence: n === 0 ? sure : first >= 1 ? 0 : ((1 - sure) * probabilities[place]!) / (1 - first),
-      reasons: n < MOST_EXPLAINED ? this.reasons(features, evidence, place, totals) : [],
+      reasons: n < MOST_EXPLAINED ? this.reasons(features, evidence, place) : [],
     }));
   }
 
@@ -152,21 +150,16 @@ export class Ranker {
     const { evidence, probabilities } = this.scored(features, mail, monthOf(nowMs));
     const place = evidence.folders.indexOf(folder);
     if (place < 0) return null;
-    return { probability: probabilities[place]!, reasons: () => this.reasons(features, evidence, place, new Map()) };
+    return { probability: probabilities[place]!, reasons: () => this.reasons(features, evidence, place) };
   }
 
   /** What of some features tells most for a folder: how much likelier they are there than elsewhere. */
-  private telling(features: readonly Feature[], folder: FolderId, totals: Map<string, number>): Reason {
-    const total = (key: string): number => {
-      let known = totals.get(key);
-      if (known === undefined) totals.set(key, (known = this.counts.total(key)));
-      return known;
-    };
-    const all = total(ALL);
+  private telling(features: readonly Feature[], folder: FolderId): Reason {
+    const all = this.counts.total(ALL);
     const here = this.counts.times(ALL, folder);
     const told = features.map(({ kind, key }) => {
       const times = this.counts.times(key, folder);
-      const worth = Math.log1p((times * all) / here) - Math.log1p(total(key));
+      const worth = Math.log1p((times * all) / here) - Math.log1p(this.counts.total(key));
       // That the thread is there says it best.
       return { kind, key, times, worth: key === `thread ${folder}` ? Infinity : worth };
     });
@@ -174,12 +167,7 @@ export class Ranker {
     return { kind, key, times };
   }
 
-  private reasons(
-    features: readonly Feature[],
-    { folders, of }: Evidence,
-    place: number,
-    totals: Map<string, number>,
-  ): Reason[] {
+  private reasons(features: readonly Feature[], { folders, of }: Evidence, place: number): Reason[] {
     // Against what it says of folders on the whole: what speaks for all of them speaks for none.
     const worth = (kind: Weighed): number => {
       const sums = of[kind];
@@ -198,7 +186,6 @@ export class Ranker {
         this.telling(
           features.filter((feature) => feature.kind === kind),
           folders[place]!,
-          totals,
         ),
       )
       .filter(({ kind, times }) => times > 0 || kind === "thread");
@@ -246,8 +233,7 @@ export class Ranker {
   }
 
   private apply({ folder, month, keys, steps, bin, hit }: Receipt, by: 1 | -1): void {
-    const now = this.whereNow(folder);
-    if (now !== null) for (const key of keys) this.counts.add(key, now, month, by);
+    for (const key of keys) this.counts.add(key, folder, month, by);
     for (const kind of WEIGHED) this.steps[kind] += by * (steps[kind] ?? 0);
     if (bin !== null) this.reliability.add(bin, hit, month, by);
   }
@@ -265,23 +251,10 @@ export class Ranker {
     return steps;
   }
 
-  private whereNow(folder: FolderId): FolderId | null {
-    let now: FolderId | null = folder;
-    while (now !== null && this.moved.has(now)) now = this.moved.get(now)!;
-    return now;
-  }
-
-  /** A folder was put into another one, or removed. What was learned of it goes with it. */
-  move(from: FolderId, into: FolderId | null): void {
-    if (from === into || this.moved.has(from)) return;
-    this.counts.move(from, into);
-    this.moved.set(from, into);
-  }
-
   /** All that was learned; the same twice is the same text. */
   toJSON(): StoredRanker {
-    const { counts, reliability, steps, moved } = this;
-    return { counts: counts.toJSON(), reliability: reliability.toJSON(), steps, moved: [...moved] };
+    const { counts, reliability, steps } = this;
+    return { counts: counts.toJSON(), reliability: reliability.toJSON(), steps };
   }
 
   /** What is found in a folder, of kinds a person can make sense of: first what is often there and seldom elsewhere. */

@@ -24,6 +24,13 @@ const AT_ONCE = 250;
 const junkOf = (junkiness: Junkiness | null): Learned["junk"] =>
   junkiness && { percent: percentOf(junkiness.probability), why: junkiness.reasons.map(whyJunk) };
 
+/** Folders that guesses may name. */
+async function foldersThere(sql: Queryable, person: PersonId): Promise<Set<FolderId>> {
+  const rows = await sql<{ id: FolderId }[]>`
+    select id from folder where person = ${person} and role is null and not removed`;
+  return new Set(rows.map(({ id }) => id));
+}
+
 /** What is to be guessed of messages; of those that are not there, nothing. */
 export async function guessesFor(
   sql: Queryable,
@@ -32,13 +39,16 @@ export async function guessesFor(
   now: Date,
 ): Promise<Map<MessageId, Learned>> {
   const guesses = new Map<MessageId, Learned>();
-  const model = ids.length === 0 ? null : await modelOf(sql, person);
+  if (ids.length === 0) return guesses;
+  // A person waits for the guess under the focus: one way to the database and back, not four.
+  const [model, there, first] = await Promise.all([
+    modelOf(sql, person),
+    foldersThere(sql, person),
+    readFilingMails(sql, person, ids.slice(0, AT_ONCE)),
+  ]);
   if (!model) return guesses;
-  const rows = await sql<{ id: FolderId }[]>`
-    select id from folder where person = ${person} and role is null and not removed`;
-  const there = new Set(rows.map(({ id }) => id));
   for (let at = 0; at < ids.length; at += AT_ONCE)
-    for (const [id, mail] of await readFilingMails(sql, person, ids.slice(at, at + AT_ONCE)))
+    for (const [id, mail] of at === 0 ? first : await readFilingMails(sql, person, ids.slice(at, at + AT_ONCE)))
       guesses.set(id, {
         guesses: model.taught.places
           .rank(mail, now.getTime())

@@ -28,7 +28,7 @@ export async function readFilingMails(
   person: PersonId,
   ids: readonly number[],
 ): Promise<Map<MessageId, FilingMail>> {
-  const rows = await sql<Row[]>`
+  const reading = sql<Row[]>`
     select m.id, m.from_address, m.recipients, m.cc, m.via, m.list, m.subject, m.attachments,
       (extract(epoch from m.date) * 1000)::float8 as date_ms, w.words, t.folders as thread
     from unnest(${listOf(ids)}::text::bigint[]) as i(id)
@@ -42,7 +42,7 @@ export async function readFilingMails(
         from message e join message_state s on s.person = e.person and s.message = e.id
           join folder f on f.person = s.person and f.id = s.folder and f.role is null
         where e.person = ${person} and e.thread = m.thread and e.date < m.date) t on true`;
-  const own = await ownAddresses(sql, person);
+  const [rows, own] = await Promise.all([reading, ownAddresses(sql, person)]);
   return new Map(
     rows.map((row): [MessageId, FilingMail] => [
       messageId(row.id),

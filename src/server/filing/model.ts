@@ -18,11 +18,12 @@ interface JournalRow {
 /** Of the way of learning: with another one everything is learned anew. */
 export const METHOD = 2;
 
-/** The epoch of what is learned; null where nothing ever was. */
-async function epochOf(sql: Queryable, person: PersonId): Promise<string | null> {
-  const [row] = await sql<{ epoch: string }[]>`
-    select epoch from filing where person = ${person} and method = ${METHOD}`;
-  return row?.epoch ?? null;
+/** How far what is learned has come: the epoch, and the last entry kept or in the journal; null where nothing is. */
+async function lookAt(sql: Queryable, person: PersonId): Promise<{ epoch: string; last: number } | null> {
+  const [row] = await sql<{ epoch: string; last: number }[]>`
+    select epoch, greatest(through, (select max(n) from filing_journal j where j.person = f.person)) as last
+    from filing f where person = ${person} and method = ${METHOD}`;
+  return row ?? null;
 }
 
 /** Reads what was kept, where the journal that leads there is gone or was never held. */
@@ -62,8 +63,9 @@ const held = new Map<string, Model>();
 
 /** What a person's filing has taught, as of now. Not to be written to. */
 export async function modelOf(sql: Queryable, person: PersonId): Promise<Model | null> {
-  const epoch = await epochOf(sql, person);
-  if (epoch === null) return null;
+  const state = await lookAt(sql, person);
+  if (!state) return null;
+  const { epoch, last } = state;
   const model = held.get(epoch) ?? emptyModel(epoch);
   held.delete(epoch);
   held.set(epoch, model);
@@ -71,6 +73,6 @@ export async function modelOf(sql: Queryable, person: PersonId): Promise<Model |
     if (held.size <= MOST_HELD) break;
     held.delete(oldest);
   }
-  await catchUp(sql, person, model);
+  if (model.through < last) await catchUp(sql, person, model);
   return model;
 }
