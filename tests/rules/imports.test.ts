@@ -16,6 +16,7 @@ const CORE: Record<string, readonly string[]> = {
   card: ["letter", "text"],
   macro: ["id", "place", "change", "letter", "narrow", "text", "when", "thread"],
   filing: ["id", "text"],
+  rule: ["id", "change", "macro", "narrow"],
   pack: ["keys", "letter", "macro", "place", "swipe", "text"],
   deceit: ["text"],
   mail: ["id", "deceit", "narrow", "text"],

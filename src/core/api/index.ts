@@ -114,6 +114,7 @@ export {
   type LeaveAnswer,
   type SenderShape,
 } from "./filing";
+export { exceptShape, newRule, rulePatch, ruleShape, type RuleShape } from "./rules";
 export { packAnswer, packRequest, type PackAnswer } from "./pack";
 export {
   deedShape,

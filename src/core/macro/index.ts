@@ -1,6 +1,6 @@
 export { checkMacro, type Finding, type Hint, type Repair } from "./check";
 export { readSeen, type FolderGuess, type Guess, type NamedMacro, type PlanContext, type SeenGuesses } from "./context";
-export type { Facts } from "./facts";
+export { DraftRow, type Facts } from "./facts";
 export { amountInText, dateInText, firstNameOf } from "./found";
 export { letterPlanText, type Goes, type LetterPlan } from "./letter-plan";
 export { detailText, STEP_KINDS, stepFacts, stepsText, stepText, type Family, type StepFacts } from "./kinds";

@@ -12,12 +12,14 @@ const JOBS_LISTED = 20;
 /**
  * Takes a file of mail in as a job. A folder that does not exist is made.
  * @param body the bytes of an mbox or eml file, as they come
+ * @param isNews whether rules look at what comes into the inbox
  */
 export async function importFile(
   context: Context,
   name: string,
   folder: string,
   body: AsyncIterable<Uint8Array> | null,
+  isNews = false,
 ): Promise<number> {
   if (!body)
     throw new Refusal(400, "Nothing to import", "Send the bytes of an mbox or eml file as the request's body.");
@@ -26,7 +28,7 @@ export async function importFile(
   const job = await inTurn(db, person, async (tx) => {
     const found = folderNamed(await readDirectory(tx, person), folder);
     const id = found?.id ?? (await makeFolder(tx, person, cleanPath(folder)));
-    return beginJob(tx, person, cut(storable(name), 200), id);
+    return beginJob(tx, person, cut(storable(name), 200), id, isNews);
   });
   return receiveFile(db, job, body);
 }

@@ -46,7 +46,7 @@ async function commit(db: Database, job: JobRow, batch: Batch): Promise<void> {
   const person = personId(job.person);
   await inTurn(db, person, async (tx, seq) => {
     const folder = await folderOf(tx, person, job, batch.items[0]!.place);
-    const into = await intoOf(tx, person, folder, 0);
+    const into = await intoOf(tx, person, folder, 0, job.is_news);
     const goods = parsed.map((item, i) => goodOf(item, batch.items[i]!));
     const { added, doubles, ids } = await takeIn(tx, seq, into, goods);
     await restoreStates(tx, job, into.folder, batch.items, ids);

@@ -33,7 +33,7 @@ async function takePiece(
   );
   return inTurn(db, account.person, async (tx, seq) => {
     if (!(await moveMark(tx, account, from, piece.at(-1)!.mark))) return null;
-    const into = await intoOf(tx, account.person, null, account.id);
+    const into = await intoOf(tx, account.person, null, account.id, true);
     const { added } = await takeIn(
       tx,
       seq,

@@ -13,6 +13,7 @@ export interface JobRow {
   readonly state: JobShape["state"];
   readonly name: string;
   readonly folder: number;
+  readonly is_news: boolean;
   readonly total: number;
   readonly position: number;
   readonly added: number;
@@ -41,7 +42,7 @@ export const jobShapeOf = (job: JobRow): JobShape => ({
 });
 
 const columns = (sql: Queryable) =>
-  sql`id, person, state, name, folder, total, position, added, doubles, problems, error`;
+  sql`id, person, state, name, folder, is_news, total, position, added, doubles, problems, error`;
 
 export async function findJob(sql: Queryable, person: PersonId, id: number): Promise<JobRow | null> {
   const [row] = await sql<JobRow[]>`select ${columns(sql)} from job where person = ${person} and id = ${id}`;
@@ -65,9 +66,16 @@ export async function findOpenJob(sql: Queryable, id: number): Promise<JobRow | 
 }
 
 /** Notes that a file is coming, for a folder that is there. @returns the job */
-export async function beginJob(tx: Transaction, person: PersonId, name: string, folder: number): Promise<number> {
+export async function beginJob(
+  tx: Transaction,
+  person: PersonId,
+  name: string,
+  folder: number,
+  isNews: boolean,
+): Promise<number> {
   const [row] = await tx<{ id: number }[]>`
-    insert into job (person, state, name, folder) values (${person}, 'receiving', ${name}, ${folder}) returning id`;
+    insert into job (person, state, name, folder, is_news)
+    values (${person}, 'receiving', ${name}, ${folder}, ${isNews}) returning id`;
   return row!.id;
 }
 

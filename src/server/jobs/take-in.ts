@@ -7,7 +7,7 @@ import { fold, TRAIT } from "@/core/narrow";
 import { storable } from "@/core/text";
 import { baseSubject, placeInThreads, subjectKey, type ThreadItem } from "@/core/thread";
 import type { Transaction } from "../db";
-import { noteAnswers, readDirectory, setAside } from "../run";
+import { applyRules, noteAnswers, readDirectory, setAside } from "../run";
 import {
   appendArrival,
   inMs,
@@ -32,6 +32,8 @@ export interface Into {
   readonly folder: number;
   /** The account it comes through; 0 for none. */
   readonly account: number;
+  /** Whether rules look at it. */
+  readonly isNews: boolean;
   /** The junk folder; null where there is none. */
   readonly junk: number | null;
   /** The person's own addresses, in lower case. */
@@ -157,8 +159,15 @@ const stateBits = (item: Good): number =>
  * way to the inbox, and a sender who was just blocked is blocked.
  * @param folder null for the inbox
  * @param account 0 for none
+ * @param isNews whether rules look at it: what was there before somebody came is none
  */
-export async function intoOf(tx: Transaction, person: PersonId, folder: number | null, account: number): Promise<Into> {
+export async function intoOf(
+  tx: Transaction,
+  person: PersonId,
+  folder: number | null,
+  account: number,
+  isNews: boolean,
+): Promise<Into> {
   const { folders, labels } = await readDirectory(tx, person);
   const inbox = folders.find((one) => one.role === "inbox");
   const junk = folders.find((one) => one.role === "junk");
@@ -172,6 +181,7 @@ export async function intoOf(tx: Transaction, person: PersonId, folder: number |
     person,
     folder: there.id,
     account,
+    isNews,
     junk: junk?.id ?? null,
     own: await ownAddresses(tx, person),
     labels: new Map(labels.map((label) => [label.name.toLowerCase(), label.id])),
@@ -258,6 +268,7 @@ export async function takeIn(tx: Transaction, seq: number, into: Into, items: re
   // Earlier messages whose thread is another one now are news too.
   await appendArrival(tx, person, seq, runId(randomUUID()), [...ids, ...joined]);
   await noteAnswers(tx, person, ids);
+  if (into.isNews) await applyRules(tx, person, ids);
   await setAside(tx, person, ids);
   return {
     added: fresh.length,

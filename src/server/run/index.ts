@@ -5,6 +5,7 @@ export { readDirectory, readNames, type Names } from "./directory";
 export { letterOf } from "./letters";
 export { readMacros, settleNames } from "./macros";
 export { makePlace, placeFor, placeName } from "./places";
+export { applyRules, causeOf } from "./rules";
 export { prepare, readAhead, type Asked, type Prepared } from "./planning";
 export { badNarrow, notFound, Refusal, type RefusalCode } from "./refusal";
 export { BY_PERSON, run, type By, type Ran } from "./run";

@@ -21,7 +21,7 @@ export async function readMacros(sql: Queryable, person: PersonId, nameOf: NameO
 }
 
 /**
- * Puts ids in the place of names that mean something by now, in all macros and batches: for what was kept by an
+ * Puts ids in the place of names that mean something by now, in all macros, batches and rules: for what was kept by an
  * older version, and for names that stood for nothing until their folder, label or macro was made.
  */
 export async function settleNames(tx: Transaction, person: PersonId): Promise<void> {
@@ -40,5 +40,10 @@ export async function settleNames(tx: Transaction, person: PersonId): Promise<vo
   for (const { id, narrow } of batches) {
     const next = storeNarrow(loadNarrow(narrow, nameOf), idOf);
     await tx`update batch set narrow = ${JSON.stringify(next)}::text::jsonb where person = ${person} and id = ${id}`;
+  }
+  const rules = await tx<{ id: number; narrow: StoredNarrow }[]>`select id, narrow from rule where person = ${person}`;
+  for (const { id, narrow } of rules) {
+    const next = storeNarrow(loadNarrow(narrow, nameOf), idOf);
+    await tx`update rule set narrow = ${JSON.stringify(next)}::text::jsonb where person = ${person} and id = ${id}`;
   }
 }

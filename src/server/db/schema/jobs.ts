@@ -1,4 +1,15 @@
-import { bigint, bigserial, index, integer, jsonb, pgTable, primaryKey, text, uniqueIndex } from "drizzle-orm/pg-core";
+import {
+  bigint,
+  bigserial,
+  boolean,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  uniqueIndex,
+} from "drizzle-orm/pg-core";
 import { bytea, person, id, instant } from "./columns";
 
 /** Long work, and what it is given. */
@@ -12,6 +23,8 @@ export const jobTable = pgTable(
     state: text("state").notNull(),
     name: text("name").notNull(),
     folder: integer("folder").notNull(),
+    /** Whether rules look at what comes in. */
+    isNews: boolean("is_news").notNull().default(false),
     /** Bytes of the file. */
     total: bigint("total", { mode: "number" }).notNull().default(0),
     /** Bytes taken in; a job that stopped goes on from here. */

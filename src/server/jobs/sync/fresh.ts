@@ -155,7 +155,7 @@ async function settlePiece(
   const directory = await readDirectory(tx, person);
   const words = wordsIn(round, directory, box.id);
   const goods = items.map((item, i) => known(item, piece[i]!, directory, words));
-  const { ids } = await takeIn(tx, seq, await intoOf(tx, person, box.folder, round.account.id), goods);
+  const { ids } = await takeIn(tx, seq, await intoOf(tx, person, box.folder, round.account.id, box.isWhole), goods);
   const placed: Placed[] = [];
   const later: { good: Good; remote: RemoteMessage }[] = [];
   const base = (remote: RemoteMessage, message: MessageId): Placed => ({

@@ -8,6 +8,7 @@ export const POST = route(async ({ context, request, query }) => {
     name,
     query.get("folder") ?? "Inbox",
     request.body as AsyncIterable<Uint8Array> | null,
+    query.get("rules") === "true",
   );
   return Response.json({ job }, { status: 202, headers: { location: `/api/v1/jobs/${job}` } });
 });

@@ -1,0 +1,146 @@
+import fc from "fast-check";
+import { describe, expect, test } from "vitest";
+import { messageId, folderId, type MessageId } from "../id";
+import type { Facts } from "../macro";
+import { fold, readNarrow } from "../narrow";
+import type { MessageState } from "../change";
+import { factsWith, stateWith } from "../../../tests/fixtures/macro";
+import { exceptFrom, lastingSubject, ruling, suggestionsFrom, whyAttended } from ".";
+
+const [INBOX, FILED] = [folderId(1), folderId(2)];
+const directory = {
+  folders: [
+    { id: INBOX, path: "Inbox", role: "inbox" as const },
+    { id: FILED, path: "Filed", role: null },
+  ],
+  labels: [],
+  markers: [],
+  accounts: [],
+};
+const context = { directory, now: new Date("2026-11-27T10:00:00Z"), zone: "UTC" };
+const testOf = (narrow: string) => {
+  const checked = readNarrow(narrow, context);
+  if (!checked.ok) throw new Error(narrow);
+  return checked.test;
+};
+const factsOf = (from: string, more: Partial<Record<string, string>> = {}): Facts => ({
+  ...factsWith({ fromAddress: from }),
+  text: (field) => fold(field === "from" ? from : (more[field] ?? "")),
+});
+const state = stateWith({ folder: INBOX, read: false });
+
+/** What a rule of the laws does to a message: files it, brings it back, or marks it read. */
+const DEEDS = {
+  file: (state: MessageState) => ({ ...state, folder: FILED }),
+  back: (state: MessageState) => ({ ...state, folder: INBOX }),
+  read: (state: MessageState) => ({ ...state, read: true }),
+} as const;
+/** Conditions with what they mean, said once more by hand. */
+const CONDITIONS: Record<string, (state: MessageState, from: string) => boolean> = {
+  "": () => true,
+  "folder=Inbox": ({ folder }) => folder === INBOX,
+  "folder=Filed": ({ folder }) => folder === FILED,
+  unread: ({ read }) => !read,
+  "from~ines": (_, from) => from.includes("ines"),
+  "!from~ines read": ({ read }, from) => !from.includes("ines") && read,
+};
+
+describe("rules in their order", () => {
+  test("are as if each message went through them alone, one after another, until one stops it", () => {
+    const arbRule = fc.record({
+      narrow: fc.constantFrom(...Object.keys(CONDITIONS)),
+      deed: fc.constantFrom<keyof typeof DEEDS>("file", "back", "read"),
+      stop: fc.boolean(),
+    });
+    const arbFrom = fc.constantFrom("ines@larch.example", "bo@tarn.example");
+    fc.assert(
+      fc.property(fc.array(arbRule, { maxLength: 6 }), fc.array(arbFrom, { maxLength: 5 }), (wanted, senders) => {
+        const states = new Map<MessageId, MessageState>(senders.map((_, i) => [messageId(i + 1), state]));
+        const rules = wanted.map((rule) => ({ ...rule, test: testOf(rule.narrow) }));
+        const look = (id: MessageId) => ({ state: states.get(id)!, facts: factsOf(senders[id - 1]!) });
+        const told: string[] = [];
+        for (const { rule, on } of ruling(rules, [...states.keys()], look)) {
+          told.push(`${rules.indexOf(rule)}: ${on.join()}`);
+          for (const id of on) states.set(id, DEEDS[rule.deed](states.get(id)!));
+        }
+        const by = wanted.map(() => [] as number[]);
+        const alone = senders.map((from, i) => {
+          let now = state;
+          for (const [n, { narrow, deed, stop }] of wanted.entries()) {
+            if (!CONDITIONS[narrow]!(now, from)) continue;
+            by[n]!.push(i + 1);
+            now = DEEDS[deed](now);
+            if (stop) break;
+          }
+          return now;
+        });
+        expect([...states.values()]).toEqual(alone);
+        expect(told).toEqual(by.flatMap((on, n) => (on.length === 0 ? [] : [`${n}: ${on.join()}`])));
+      }),
+    );
+  });
+
+  test("leave out what is not there", () => {
+    const there = { state, facts: factsOf("x@y.example") };
+    const look = (id: MessageId) => (id === messageId(2) ? undefined : there);
+    const all = [...ruling([{ test: testOf(""), stop: false }], [messageId(1), messageId(2)], look)];
+    expect(all.map(({ on }) => on)).toEqual([[1]]);
+  });
+});
+
+describe("conditions that a message suggests", () => {
+  test("mean that message, each of them", () => {
+    const message = {
+      from: "ines@larch.example",
+      list: "ridge.notes",
+      via: ["desk@huts.example"],
+      subject: "Re: [ridge] Beds for 12 people",
+    };
+    const some = suggestionsFrom(message);
+    expect(some.map(({ text }) => text)).toEqual([
+      "the list ridge.notes",
+      "from ines@larch.example",
+      "from anybody at larch.example",
+      "to desk@huts.example",
+      "“Beds for” in the subject",
+    ]);
+    const facts = factsOf(message.from, {
+      list: "ridge.notes",
+      via: "desk@huts.example",
+      subject: "re: [ridge] beds for 12 people",
+    });
+    for (const { narrow } of some)
+      expect([
+        ...ruling([{ test: testOf(narrow), stop: false }], [messageId(1)], () => ({ state, facts })),
+      ]).toHaveLength(1);
+    expect(suggestionsFrom({ from: "", list: "", via: [], subject: "Hi" })).toEqual([]);
+    expect(suggestionsFrom({ from: "nobody", list: "", via: [], subject: "" }).map(({ narrow }) => narrow)).toEqual([
+      "from=nobody",
+    ]);
+  });
+
+  test.each([
+    ["Re: Invoice 2231", "Invoice"],
+    ["AW: WG: [desk] Weather for Friday", "Weather for Friday"],
+    ["12 beds", ""],
+    ["Fwd:", ""],
+    ["Bill (3)", "Bill"],
+  ])("of %s stays %s", (subject, lasting) => expect(lastingSubject(subject)).toBe(lasting));
+
+  test("an exception is made once, and means all of a condition of several ways", () => {
+    expect(exceptFrom("from~larch", ["ines@larch.example"])).toBe("from~larch !from=ines@larch.example");
+    expect(exceptFrom("from~larch !from=ines@larch.example", ["ines@larch.example"])).toBe(
+      "from~larch !from=ines@larch.example",
+    );
+    expect(exceptFrom("a | b", ["x@y.example", "z@y.example"])).toBe("(a | b) !from=x@y.example !from=z@y.example");
+    expect(exceptFrom("", ["x@y.example"]).trim()).toBe("!from=x@y.example");
+  });
+});
+
+test("a macro that asks, lasts or waits for its writer is for somebody who is there", () => {
+  const can = { asks: false, confirms: false, writes: false } as Parameters<typeof whyAttended>[0];
+  expect(whyAttended(can)).toBeNull();
+  const said = (["asks", "confirms", "writes"] as const).map((one) => whyAttended({ ...can, [one]: true }));
+  expect(new Set(said).size).toBe(3);
+  expect(said).not.toContain(null);
+});

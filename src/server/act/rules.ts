@@ -1,0 +1,127 @@
+import type { z } from "zod";
+import type { newRule, RuleShape, rulePatch } from "@/core/api";
+import type { PersonId } from "@/core/id";
+import { abilitiesOf } from "@/core/macro";
+import { loadNarrow, storeNarrow, type NameOf, type StoredNarrow } from "@/core/narrow";
+import { exceptFrom, whyAttended } from "@/core/rule";
+import type { Queryable, Transaction } from "../db";
+import { causeOf, inTurn, notFound, readMacros, readNames, Refusal } from "../run";
+import { listOf, tell } from "../store";
+import type { Context } from "./context";
+import { readTest } from "./messages";
+
+/** What is done with mail that comes in: a condition and a macro, in the person's order. */
+
+const WEEK_DAYS = 7;
+const MOST_RULES = 500;
+
+type Row = Omit<RuleShape, "narrow" | "touched"> & { readonly narrow: StoredNarrow };
+
+async function readRules(sql: Queryable, person: PersonId, nameOf: NameOf): Promise<RuleShape[]> {
+  const rows = await sql<Row[]>`
+    select r.id, r.narrow, case when m.id is null then null else r.macro end as macro, r.is_on as on, r.stop,
+      coalesce(case when m.id is null then 'Its macro was deleted.' end, r.trouble) as trouble
+    from rule r left join macro m on m.person = r.person and m.id = r.macro and m.deleted_at is null
+    where r.person = ${person} order by r.position, r.id`;
+  if (rows.length === 0) return [];
+  const touched = await sql<{ cause: string; messages: number }[]>`
+    select cause, sum(messages)::int as messages from ledger
+    where person = ${person} and actor = 'rule' and kind = 'run' and cause = any(${rows.map(({ id }) => causeOf(id))}::text[])
+      and at > now() - make_interval(days => ${WEEK_DAYS}) group by cause`;
+  const by = new Map(touched.map(({ cause, messages }) => [cause, messages]));
+  return rows.map((row) => ({ ...row, narrow: loadNarrow(row.narrow, nameOf), touched: by.get(causeOf(row.id)) ?? 0 }));
+}
+
+export async function listRules({ db, person }: Context): Promise<RuleShape[]> {
+  const { nameOf } = await readNames(db.sql, person);
+  return readRules(db.sql, person, nameOf);
+}
+
+/** @throws Refusal where the macro is not there, or cannot be done with nobody there */
+async function checkMacro(tx: Transaction, person: PersonId, id: number, nameOf: NameOf): Promise<void> {
+  const macros = await readMacros(tx, person, nameOf);
+  const macro = macros.find((one) => one.id === id);
+  if (!macro) throw notFound("macro", id);
+  const why = whyAttended(abilitiesOf(macro, macros));
+  if (why !== null) throw new Refusal(422, "The macro cannot be a rule", `${macro.name}: ${why} Choose another macro.`);
+}
+
+async function findRule(tx: Transaction, person: PersonId, id: number, nameOf: NameOf): Promise<RuleShape> {
+  const found = (await readRules(tx, person, nameOf)).find((rule) => rule.id === id);
+  if (!found) throw notFound("rule", id);
+  return found;
+}
+
+export async function createRule(context: Context, body: z.infer<typeof newRule>): Promise<RuleShape> {
+  const { db, person } = context;
+  await readTest(context, body.narrow);
+  return inTurn(db, person, async (tx) => {
+    const { idOf, nameOf } = await readNames(tx, person);
+    await checkMacro(tx, person, body.macro, nameOf);
+    const [count] = await tx<{ count: number }[]>`select count(*)::int from rule where person = ${person}`;
+    if (count!.count >= MOST_RULES)
+      throw new Refusal(422, "Too many rules", `There are ${MOST_RULES} rules. Delete one that is of no use any more.`);
+    const [row] = await tx<{ id: number }[]>`
+      insert into rule (person, narrow, macro, is_on, stop, position)
+      values (${person}, ${JSON.stringify(storeNarrow(body.narrow, idOf))}::text::jsonb, ${body.macro}, ${body.on}, ${body.stop},
+        (select coalesce(max(position), 0) + 1 from rule where person = ${person})) returning id`;
+    await tell(tx, person, "settings");
+    return findRule(tx, person, row!.id, nameOf);
+  });
+}
+
+/** Puts a rule at that place of the order; the others keep theirs. */
+async function place(tx: Transaction, person: PersonId, id: number, position: number): Promise<void> {
+  const rows = await tx<{ id: number }[]>`select id from rule where person = ${person} order by position, id`;
+  const others = rows.map((row) => row.id).filter((other) => other !== id);
+  others.splice(position, 0, id);
+  await tx`
+    update rule r set position = o.n from unnest(${listOf(others)}::text::int[]) with ordinality as o(id, n)
+    where r.person = ${person} and r.id = o.id`;
+}
+
+export async function changeRule(context: Context, id: number, body: z.infer<typeof rulePatch>): Promise<RuleShape> {
+  const { db, person } = context;
+  if (body.narrow !== undefined) await readTest(context, body.narrow);
+  return inTurn(db, person, async (tx) => {
+    const { idOf, nameOf } = await readNames(tx, person);
+    const next = { ...(await findRule(tx, person, id, nameOf)), ...body };
+    if (body.macro !== undefined || body.on === true) {
+      if (next.macro === null)
+        throw new Refusal(422, "The rule has no macro", "Its macro was deleted. Choose another.");
+      await checkMacro(tx, person, next.macro, nameOf);
+    }
+    // What is changed by hand begins anew: it has not failed yet.
+    await tx`
+      update rule set narrow = ${JSON.stringify(storeNarrow(next.narrow, idOf))}::text::jsonb,
+        macro = coalesce(${next.macro}::int, macro), is_on = ${next.on}, stop = ${next.stop}, failures = 0, trouble = null
+      where person = ${person} and id = ${id}`;
+    if (body.position !== undefined) await place(tx, person, id, body.position);
+    await tell(tx, person, "settings");
+    return findRule(tx, person, id, nameOf);
+  });
+}
+
+export async function deleteRule({ db, person }: Context, id: number): Promise<void> {
+  await inTurn(db, person, async (tx) => {
+    const gone = await tx`delete from rule where person = ${person} and id = ${id}`;
+    if (gone.count === 0) throw notFound("rule", id);
+    await tell(tx, person, "settings");
+  });
+}
+
+/** The rule is for those who wrote some messages no more. */
+export async function exceptSenders(context: Context, id: number, ids: readonly number[]): Promise<RuleShape> {
+  const { db, person } = context;
+  const rows = await db.sql<{ address: string }[]>`
+    select distinct lower(from_address) as address from message
+    where person = ${person} and id = any(${listOf(ids)}::text::bigint[]) and from_address <> '' order by 1`;
+  const { nameOf } = await readNames(db.sql, person);
+  const rule = (await readRules(db.sql, person, nameOf)).find((one) => one.id === id);
+  if (!rule) throw notFound("rule", id);
+  const narrow = exceptFrom(
+    rule.narrow,
+    rows.map(({ address }) => address),
+  );
+  return changeRule(context, id, { narrow });
+}

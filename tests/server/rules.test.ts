@@ -1,0 +1,212 @@
+import { randomUUID } from "node:crypto";
+import { Readable } from "node:stream";
+import { afterAll, afterEach, beforeAll, describe, expect, test } from "vitest";
+import { runId } from "@/core/id";
+import {
+  changeRule,
+  createFolder,
+  createLabel,
+  createMacro,
+  createRule,
+  deleteMacro,
+  deleteRule,
+  exceptSenders,
+  importFile,
+  listRules,
+  readEntry,
+  readLedger,
+  runMacro,
+  standAside,
+  takeBack,
+} from "@/server/act";
+import { doJob, ParsePool } from "@/server/jobs";
+import { freshDatabase, WORKER, type Fresh } from "./database";
+import { serviceOf } from "./service";
+
+/** What rules do with mail that comes in. */
+
+let fresh: Fresh;
+let arrives: Awaited<ReturnType<typeof serviceOf>>["arrives"];
+const macros: Record<string, number> = {};
+let label: number;
+beforeAll(async () => {
+  fresh = await freshDatabase();
+  ({ arrives } = await serviceOf(fresh));
+  await createFolder(fresh.context, { path: "Ferry" });
+  label = (await createLabel(fresh.context, { name: "Seen to", colour: "amber" })).id;
+  const make = async (name: string, steps: object[]) => {
+    macros[name] = (await createMacro(fresh.context, { name, colour: "spruce", steps, settings: {} } as never)).id;
+  };
+  await make("To ferry", [{ do: "move", to: "Ferry" }]);
+  await make("To weather", [{ do: "move", to: "Weather" }]);
+  await make("Label it", [{ do: "label", add: "Seen to" }]);
+  await make("Read it", [{ do: "read" }]);
+  await make("Ask where", [{ do: "move", to: { ask: "folder" } }]);
+  await make("Destroy", [{ do: "delete for good" }]);
+});
+afterAll(() => fresh.drop());
+afterEach(async () => {
+  for (const { id } of await listRules(fresh.context)) await deleteRule(fresh.context, id);
+});
+
+const rule = (narrow: string, macro: string, more: { stop?: boolean; on?: boolean } = {}) =>
+  createRule(fresh.context, { narrow, macro: macros[macro]!, on: true, stop: false, ...more });
+const from = (address: string, subject = "x") => arrives(`X <${address}>`, subject);
+const stateOf = async (id: number) => {
+  const [row] = await fresh.db.sql<{ path: string; read: boolean; labels: number[] }[]>`
+    select f.path, s.bits & 1 = 1 as read, s.labels from message_state s join folder f on f.person = s.person and f.id = s.folder
+    where s.person = ${fresh.context.person} and s.message = ${id}`;
+  return row!;
+};
+const place = async (id: number) => (await stateOf(id)).path;
+const newest = async (limit = 1) => readLedger(fresh.context, { limit });
+
+describe("on arrival", () => {
+  test("a rule does its macro in the transaction that takes mail in, as an entry of its own that is undone exactly", async () => {
+    const { id: ferry } = await rule("from=cap@ferry.example", "To ferry");
+    const [came, other] = [await from("cap@ferry.example"), await from("cap@tarn.example")];
+    expect([await place(came), await place(other)]).toEqual(["Ferry", "Inbox"]);
+    const entry = (await newest(4)).find(({ actor }) => actor === "rule")!;
+    expect(entry).toMatchObject({ cause: `rule ${ferry}`, kind: "run", messages: 1 });
+    expect(entry.macro.name).toBe("To ferry");
+    const { changes } = await readEntry(fresh.context, runId(entry.id));
+    expect(changes.map(({ message }) => message)).toEqual([came]);
+    await takeBack(fresh.context, "undo", runId(entry.id));
+    expect(await place(came)).toBe("Inbox");
+    expect((await listRules(fresh.context))[0]).toMatchObject({ touched: 1, trouble: null });
+    // What is undone by hand stays so: a rule looks at mail once.
+    await from("cap@tarn.example");
+    expect(await place(came)).toBe("Inbox");
+  });
+
+  test("in their order, each seeing what those before have done; one that stops ends it for its messages", async () => {
+    await rule("from=a@order.example", "To ferry");
+    await rule("folder=Ferry from~order", "Label it");
+    await rule("folder=Inbox from~order", "Read it", { stop: true });
+    await rule("from~order", "To weather");
+    const [a, b] = [await from("a@order.example"), await from("b@order.example")];
+    expect(await stateOf(a)).toMatchObject({ path: "Weather", read: false, labels: [label] });
+    expect(await stateOf(b)).toMatchObject({ path: "Inbox", read: true, labels: [] });
+    const [first] = await listRules(fresh.context);
+    await changeRule(fresh.context, first!.id, { position: 3 });
+    const moved = await from("a@order.example");
+    expect(await stateOf(moved)).toMatchObject({ path: "Inbox", read: true, labels: [] });
+  });
+
+  test("switched off it does nothing; words of the text are looked at; aside comes after it, junk before it", async () => {
+    const { id } = await rule("stovepipe", "To ferry", { on: false });
+    const write = (text: string) => arrives("X <x@words.example>", "Hm", "", `${text}\r\n`);
+    expect(await place(await write("The stovepipe fell."))).toBe("Inbox");
+    await changeRule(fresh.context, id, { on: true });
+    expect(await place(await write("The stovepipe fell."))).toBe("Ferry");
+    expect(await place(await write("The stove fell."))).toBe("Inbox");
+    await standAside(fresh.context, { sources: ["sender x@words.example"], aside: true });
+    expect(await place(await write("The stovepipe fell again."))).toBe("Ferry");
+    expect(await place(await write("The stove fell again."))).toBe("Aside");
+    await fresh.db.sql`insert into blocked (person, address) values (${fresh.context.person}, 'pest@words.example')`;
+    await rule("from~words", "Read it");
+    expect(await stateOf(await from("pest@words.example"))).toMatchObject({ path: "Junk", read: false });
+  });
+
+  test("one's own mail is left alone, and an import's unless it is asked for", async () => {
+    await rule("", "To ferry");
+    expect(await place(await arrives("Me <bookings@larchhuts.example>", "To myself"))).toBe("Inbox");
+    const pool = new ParsePool(WORKER, 1);
+    const places: string[] = [];
+    for (const [n, isNews, folder] of [
+      [1, false, "Inbox"],
+      [2, true, "Inbox"],
+      [3, true, "Weather"],
+    ] as const) {
+      const mbox = `From x Fri Nov 27 00:00:00 2026\nFrom: N <n@import.example>\nSubject: s\nMessage-ID: <r${n}@import.example>\n\nx\n`;
+      const job = await importFile(fresh.context, "x", folder, Readable.from([Buffer.from(mbox)]), isNews);
+      const [row] = await fresh.db.sql`select * from job where id = ${job}`;
+      await doJob(fresh.db, row as never, pool);
+      const [message] = await fresh.db.sql<
+        { id: number }[]
+      >`select id from message where message_id = ${`<r${n}@import.example>`}`;
+      places.push(await place(message!.id));
+    }
+    await pool.close();
+    expect(places).toEqual(["Inbox", "Ferry", "Weather"]);
+  });
+});
+
+describe("what cannot be done", () => {
+  test("is said before: a condition that is none, a macro that asks, deletes for good or is not there", async () => {
+    await expect(rule("from=", "To ferry")).rejects.toMatchObject({ status: 400 });
+    await expect(rule("from=x", "Ask where")).rejects.toThrow("Ask where: It asks, and nobody is there to answer.");
+    await expect(rule("from=x", "Destroy")).rejects.toThrow("cannot be undone");
+    await expect(createRule(fresh.context, { narrow: "", macro: 999, on: true, stop: false })).rejects.toMatchObject({
+      status: 404,
+    });
+    expect(await listRules(fresh.context)).toEqual([]);
+  });
+
+  test("is left out with its reason, the mail comes in and other rules are done; after three times it is off", async () => {
+    const gone = await createMacro(fresh.context, {
+      name: "Passing",
+      colour: "spruce",
+      steps: [{ do: "read" }],
+      settings: {},
+    });
+    const { id } = await createRule(fresh.context, { narrow: "from~trouble", macro: gone.id, on: true, stop: false });
+    await rule("from~trouble", "To ferry");
+    await deleteMacro(fresh.context, gone.id);
+    for (const left of [true, true, false]) {
+      expect(await stateOf(await from("x@trouble.example"))).toMatchObject({ path: "Ferry", read: false });
+      const [first] = await listRules(fresh.context);
+      expect(first).toMatchObject({ on: left, macro: null, trouble: "Its macro was deleted." });
+    }
+    await expect(changeRule(fresh.context, id, { on: true })).rejects.toThrow("Choose another");
+    const mended = await changeRule(fresh.context, id, { macro: macros["Read it"]!, on: true });
+    expect(mended).toMatchObject({ on: true, trouble: null });
+    expect((await stateOf(await from("x@trouble.example"))).read).toBe(true);
+  });
+
+  test("a macro that came to ask since is not done; what it had begun is not left half done", async () => {
+    const steps = [{ do: "read" }, { do: "run macro", macro: "Inner" }];
+    const inner = await createMacro(fresh.context, {
+      name: "Inner",
+      colour: "spruce",
+      steps: [{ do: "owe" }],
+      settings: {},
+    } as never);
+    const outer = await createMacro(fresh.context, { name: "Outer", colour: "spruce", steps, settings: {} } as never);
+    await createRule(fresh.context, { narrow: "from~later", macro: outer.id, on: true, stop: false });
+    expect((await stateOf(await from("x@later.example"))).read).toBe(true);
+    await fresh.db.sql`update macro set steps = '[{"do":"move","to":{"ask":"folder"}}]' where id = ${inner.id}`;
+    expect((await stateOf(await from("x@later.example"))).read).toBe(false);
+    expect((await listRules(fresh.context))[0]!.trouble).toBe("It asks, and nobody is there to answer.");
+  });
+});
+
+test("a sender is excepted from a rule once, whatever its condition is", async () => {
+  const { id } = await rule("from~one.example | from~two.example", "To ferry");
+  const kept = await from("keep@one.example");
+  const other = await from("other@two.example");
+  await exceptSenders(fresh.context, id, [kept]);
+  const { narrow } = await exceptSenders(fresh.context, id, [kept]);
+  expect(narrow).toBe("(from~one.example | from~two.example) !from=keep@one.example");
+  expect(await place(await from("keep@one.example", "again"))).toBe("Inbox");
+  expect(await place(await from("other@two.example", "again"))).toBe("Ferry");
+  expect(await place(other)).toBe("Ferry");
+});
+
+test("names in conditions follow their folders; who runs the same by hand gets the same", async () => {
+  await rule("folder=Inbox from~follow", "To weather");
+  const came = await from("x@follow.example");
+  expect(await place(came)).toBe("Weather");
+  const [entry] = (await newest(3)).filter(({ actor }) => actor === "rule");
+  const theirs = await readEntry(fresh.context, runId(entry!.id));
+  await takeBack(fresh.context, "undo", runId(entry!.id));
+  const { entry: mine } = await runMacro(fresh.context, {
+    id: randomUUID(),
+    macro: macros["To weather"]!,
+    target: { ids: [came] },
+  } as never);
+  const byHand = await readEntry(fresh.context, runId(mine!.id));
+  const edits = ({ changes }: typeof theirs) =>
+    changes.map(({ message, before, after, made }) => ({ message, before, after, made }));
+  expect(edits(byHand)).toEqual(edits(theirs));
+});
