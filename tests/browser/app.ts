@@ -26,7 +26,25 @@ const freePort = () =>
   });
 
 interface Launched extends App {
+  /** Starts the jobs: until then no mail comes in, whenever the rest was started. */
+  readonly startJobs: () => void;
   readonly end: () => Promise<void>;
+}
+
+const LOOK_EVERY_MS = 50;
+const PATIENCE_MS = 90_000;
+
+/** Waits until an address answers. What a test waits with ends with the test; apps are started while another one runs. */
+async function answers(address: string): Promise<void> {
+  const ok = () =>
+    fetch(address).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+  for (const began = Date.now(); !(await ok());) {
+    if (Date.now() - began > PATIENCE_MS) throw new Error(`nothing answers at ${address}`);
+    await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
+  }
 }
 
 /** An app with a database of its own, made from a template. */
@@ -46,26 +64,27 @@ async function launch(messages: number): Promise<Launched> {
   const run = (...args: string[]) =>
     spawn(process.execPath, args, { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
   let web: ChildProcess | null = null;
-  let jobs = run("dist/jobs.mjs");
-  const kill = async (process: ChildProcess) => {
+  let jobs: ChildProcess | null = null;
+  const kill = async (process: ChildProcess | null) => {
+    if (!process) return;
     const ended = new Promise((resolve) => process.on("exit", resolve));
     process.kill("SIGKILL");
     await ended;
   };
   const start = async () => {
     web = run("node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port));
-    await expect(async () => expect((await fetch(`${address}/api/v1/health`)).ok).toBe(true)).toPass({
-      timeout: 60_000,
-    });
+    await answers(`${address}/api/v1/health`);
   };
   const stop = async () => {
-    if (!web) return;
     await kill(web);
     web = null;
   };
+  const startJobs = () => {
+    jobs = run("dist/jobs.mjs");
+  };
   const restartAll = async () => {
     await Promise.all([stop(), kill(jobs)]);
-    jobs = run("dist/jobs.mjs");
+    startJobs();
     await start();
   };
   const end = async () => {
@@ -77,7 +96,7 @@ async function launch(messages: number): Promise<Launched> {
   const count = async (narrow: string) =>
     (await get<{ total: number }>(`/messages?limit=1&narrow=${encodeURIComponent(narrow)}`)).total;
   await start();
-  return { address, start, stop, restartAll, get, count, end };
+  return { address, start, startJobs, stop, restartAll, get, count, end };
 }
 
 /** Each test has an app and a database of its own, so that none sees what another did. */
@@ -105,6 +124,7 @@ export const test = base.extend<{ app: App; messages: number }, { ahead: Map<num
   app: async ({ messages, ahead }, provide) => {
     const app = await (ahead.get(messages) ?? launch(messages));
     if (messages === USUAL) ahead.set(messages, launch(messages));
+    app.startJobs();
     await provide(app);
     await app.end();
   },

@@ -193,6 +193,17 @@ test("a sender is excepted from a rule once, whatever its condition is", async (
   expect(await place(other)).toBe("Ferry");
 });
 
+test("a rule that was deleted does nothing, and comes back as it was where it stood", async () => {
+  const first = await rule("from~back", "To ferry");
+  await rule("from~back", "To weather");
+  await deleteRule(fresh.context, first.id);
+  await expect(deleteRule(fresh.context, first.id)).rejects.toMatchObject({ status: 404 });
+  await expect(changeRule(fresh.context, first.id, { on: false })).rejects.toMatchObject({ status: 404 });
+  expect(await place(await from("x@back.example"))).toBe("Weather");
+  await changeRule(fresh.context, first.id, { deleted: false });
+  expect((await listRules(fresh.context))[0]).toMatchObject({ id: first.id, narrow: "from~back", on: true });
+});
+
 test("names in conditions follow their folders; who runs the same by hand gets the same", async () => {
   await rule("folder=Inbox from~follow", "To weather");
   const came = await from("x@follow.example");

@@ -118,15 +118,17 @@ export const batchShape = z.object({
     .describe("the deck it is worked on with; null for the one that is up"),
 });
 export type BatchShape = z.infer<typeof batchShape>;
-export const macroShape = z.object({
-  id: shortId,
-  name,
-  colour,
-  steps: stepsSchema,
-  settings: settingsSchema,
-  uses: z.number().int().describe("how often it was run"),
-  usedAt: iso.nullable(),
-});
+export const macroShape = z
+  .object({
+    id: shortId,
+    name,
+    colour,
+    steps: stepsSchema,
+    settings: settingsSchema,
+    uses: z.number().int().describe("how often it was run"),
+    usedAt: iso.nullable(),
+  })
+  .meta({ id: "Macro" });
 export type MacroShape = z.infer<typeof macroShape>;
 
 export const deckShape = z.object({

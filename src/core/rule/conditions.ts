@@ -51,3 +51,7 @@ export function exceptFrom(narrow: string, addresses: readonly string[]): string
   const more = addresses.map((address) => `!${writeEquals("from", address)}`).filter((one) => !known.has(one));
   return more.length === 0 ? narrow : [inner, ...more].join(" ");
 }
+
+/** What of the inbox a condition means. */
+export const ofInbox = (narrow: string): string =>
+  narrow.trim() === "" ? writeEquals("folder", "Inbox") : `${writeEquals("folder", "Inbox")} & (${narrow})`;

@@ -1,3 +1,3 @@
-export { exceptFrom, lastingSubject, suggestionsFrom, type Pattern, type Suggestion } from "./conditions";
+export { exceptFrom, lastingSubject, ofInbox, suggestionsFrom, type Pattern, type Suggestion } from "./conditions";
 export { whyAttended } from "./unattended";
 export { ruling, type Arrived, type Ruled } from "./ruling";

@@ -22,7 +22,7 @@ async function readRules(sql: Queryable, person: PersonId, nameOf: NameOf): Prom
     select r.id, r.narrow, case when m.id is null then null else r.macro end as macro, r.is_on as on, r.stop,
       coalesce(case when m.id is null then 'Its macro was deleted.' end, r.trouble) as trouble
     from rule r left join macro m on m.person = r.person and m.id = r.macro and m.deleted_at is null
-    where r.person = ${person} order by r.position, r.id`;
+    where r.person = ${person} and r.deleted_at is null order by r.position, r.id`;
   if (rows.length === 0) return [];
   const touched = await sql<{ cause: string; messages: number }[]>`
     select cause, sum(messages)::int as messages from ledger
@@ -58,7 +58,9 @@ export async function createRule(context: Context, body: z.infer<typeof newRule>
   return inTurn(db, person, async (tx) => {
     const { idOf, nameOf } = await readNames(tx, person);
     await checkMacro(tx, person, body.macro, nameOf);
-    const [count] = await tx<{ count: number }[]>`select count(*)::int from rule where person = ${person}`;
+    const [count] = await tx<
+      { count: number }[]
+    >`select count(*)::int from rule where person = ${person} and deleted_at is null`;
     if (count!.count >= MOST_RULES)
       throw new Refusal(422, "Too many rules", `There are ${MOST_RULES} rules. Delete one that is of no use any more.`);
     const [row] = await tx<{ id: number }[]>`
@@ -72,7 +74,9 @@ export async function createRule(context: Context, body: z.infer<typeof newRule>
 
 /** Puts a rule at that place of the order; the others keep theirs. */
 async function place(tx: Transaction, person: PersonId, id: number, position: number): Promise<void> {
-  const rows = await tx<{ id: number }[]>`select id from rule where person = ${person} order by position, id`;
+  const rows = await tx<
+    { id: number }[]
+  >`select id from rule where person = ${person} and deleted_at is null order by position, id`;
   const others = rows.map((row) => row.id).filter((other) => other !== id);
   others.splice(position, 0, id);
   await tx`
@@ -85,6 +89,7 @@ export async function changeRule(context: Context, id: number, body: z.infer<typ
   if (body.narrow !== undefined) await readTest(context, body.narrow);
   return inTurn(db, person, async (tx) => {
     const { idOf, nameOf } = await readNames(tx, person);
+    if (body.deleted === false) await tx`update rule set deleted_at = null where person = ${person} and id = ${id}`;
     const next = { ...(await findRule(tx, person, id, nameOf)), ...body };
     if (body.macro !== undefined || body.on === true) {
       if (next.macro === null)
@@ -104,7 +109,8 @@ export async function changeRule(context: Context, id: number, body: z.infer<typ
 
 export async function deleteRule({ db, person }: Context, id: number): Promise<void> {
   await inTurn(db, person, async (tx) => {
-    const gone = await tx`delete from rule where person = ${person} and id = ${id}`;
+    const gone = await tx`
+      update rule set deleted_at = now() where person = ${person} and id = ${id} and deleted_at is null`;
     if (gone.count === 0) throw notFound("rule", id);
     await tell(tx, person, "settings");
   });

@@ -43,7 +43,7 @@ async function readRows(sql: Queryable, person: PersonId): Promise<Row[]> {
   return sql<Row[]>`
     select r.id, r.narrow, r.stop, r.macro, m.name, m.steps, m.settings
     from rule r left join macro m on m.person = r.person and m.id = r.macro and m.deleted_at is null
-    where r.person = ${person} and r.is_on order by r.position, r.id`;
+    where r.person = ${person} and r.is_on and r.deleted_at is null order by r.position, r.id`;
 }
 
 /** What keeps a rule from being done at all, in words. */

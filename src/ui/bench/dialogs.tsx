@@ -14,6 +14,7 @@ import { Confirm } from "../foresight/confirm";
 import { FileAll } from "../foresight/file-all";
 import { BatchDialog } from "../batches/batch-dialog";
 import { Jump } from "../pass/jump";
+import { RuleDialog } from "../rules/rule-dialog";
 import { Arrange, SelectByChoice } from "./arrange";
 import { Ask } from "./ask";
 import { Form } from "./form";
@@ -28,6 +29,7 @@ const SCREENS = [
   ["/templates", "Templates"],
   ["/contacts", "Contacts"],
   ["/senders", "Senders and lists"],
+  ["/rules", "Rules: what is done with mail as it comes in"],
   ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
   ["/accounts", "Accounts: mail servers"],
@@ -108,6 +110,7 @@ export function Dialogs() {
   if (dialog?.kind === "jump") return <Jump />;
   if (dialog?.kind === "form") return <Form />;
   if (dialog?.kind === "why") return <Why />;
+  if (dialog?.kind === "rule") return <RuleDialog message={dialog.message} />;
   if (dialog?.kind === "aside") return <AsideList />;
   if (dialog?.kind === "batch") return <BatchDialog key={dialog.batch?.id ?? "new"} batch={dialog.batch} />;
   if (dialog?.kind === "ask") {

@@ -5,7 +5,7 @@ import type { JobShape } from "@/core/api";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText, sizeText } from "../parts/words";
 import { EVERYTHING, upload } from "../state/api";
-import { jobs as jobsRead, reads } from "../state/reads";
+import { jobs as jobsRead, reads, rules } from "../state/reads";
 import { useView } from "../state/store";
 
 const STATE_TEXT: Record<JobShape["state"], string> = {
@@ -60,6 +60,8 @@ function Job({ job }: { readonly job: JobShape }) {
 export function Importing() {
   const folders = useView((v) => v.directory.folders);
   const [folder, setFolder] = useState("Inbox");
+  const [byRules, setByRules] = useState(false);
+  const hasRules = (useQuery(rules).data ?? []).some(({ on }) => on);
   const jobs = useQuery(jobsRead).data ?? [];
   const [sending, setSending] = useState<{ name: string; share: number } | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
@@ -71,7 +73,9 @@ export function Importing() {
     for (const one of files ?? []) {
       setSending({ name: one.name, share: 0 });
       try {
-        await upload(one, folder.trim() || "Inbox", (share) => setSending({ name: one.name, share }));
+        await upload(one, { folder: folder.trim() || "Inbox", rules: byRules }, (share) =>
+          setSending({ name: one.name, share }),
+        );
       } catch (error) {
         setTrouble(error instanceof Error ? error.message : "The file could not be sent.");
       }
@@ -106,6 +110,12 @@ export function Importing() {
               ))}
             </datalist>
           </label>
+          {hasRules && (
+            <label className="order-last flex w-full items-center gap-2 text-[13px]">
+              <input type="checkbox" checked={byRules} onChange={({ target }) => setByRules(target.checked)} />
+              Rules look at what comes into the inbox
+            </label>
+          )}
           <label className="flex flex-col gap-1 text-[13px]">
             File
             <input

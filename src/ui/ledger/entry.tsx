@@ -8,6 +8,7 @@ import { takeBack } from "../state/decide";
 import { entryDetail } from "../state/reads";
 import { reasonText } from "../state/reasons";
 import { useView } from "../state/store";
+import { NotByThisRule } from "./by-rule";
 
 /** What an entry changed, read when it is opened. */
 export function Detail({ entry }: { readonly entry: EntryShape }) {
@@ -17,6 +18,7 @@ export function Detail({ entry }: { readonly entry: EntryShape }) {
   if (!detail) return <p className="py-2 text-ink-2">Reading…</p>;
   return (
     <div className="py-2">
+      <NotByThisRule entry={entry} messages={detail.changes.map(({ message }) => message)} />
       {entry.macro.steps.length > 0 && <p className="mb-1 text-xs text-ink-2">{stepsText(entry.macro.steps)}</p>}
       <table className="w-full table-fixed text-[13px]">
         <tbody>

@@ -36,6 +36,7 @@ const PAGES = [
   "/tasks",
   "/contacts",
   "/senders",
+  "/rules",
   "/places",
   "/workshop",
   "/templates",

@@ -22,6 +22,7 @@ const STANDARD = ["drafts", "outbox", "sent", "archive", "aside", "junk", "trash
 const SCREENS = [
   ["/tasks", "Tasks"],
   ["/senders", "Senders"],
+  ["/rules", "Rules"],
   ["/templates", "Templates"],
   ["/contacts", "Contacts"],
   ["/ledger", "Ledger"],

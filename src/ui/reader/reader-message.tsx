@@ -34,6 +34,14 @@ export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props)
           <button type="button" onClick={() => set({ dialog: { kind: "why" } })} className="underline">
             why here?
           </button>
+          <button
+            type="button"
+            onClick={() => set({ dialog: { kind: "rule", message: message.id } })}
+            title="A rule from this message"
+            className="underline"
+          >
+            rule
+          </button>
           <Link href="/ledger" onClick={() => set({ ledgerMessage: message.id })} className="underline">
             history
           </Link>

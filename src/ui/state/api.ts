@@ -87,11 +87,18 @@ export async function getWords(needle: string): Promise<ReadonlySet<number>> {
   return new Set(new Float64Array(await response.arrayBuffer()));
 }
 
-/** Sends a file as it is, telling how much has gone out. */
-export function upload(file: File, folder: string, progress: (share: number) => void): Promise<number> {
+/** Sends a file as it is, telling how much has gone out. @param to where its mail goes, and whether rules look at it */
+export function upload(
+  file: File,
+  to: { readonly folder: string; readonly rules: boolean },
+  progress: (share: number) => void,
+): Promise<number> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open("POST", `${BASE}/import?${new URLSearchParams({ folder, name: file.name })}`);
+    request.open(
+      "POST",
+      `${BASE}/import?${new URLSearchParams({ folder: to.folder, rules: String(to.rules), name: file.name })}`,
+    );
     request.upload.onprogress = (event) => progress(event.total > 0 ? event.loaded / event.total : 0);
     request.onerror = () =>
       reject(new Away("The file could not be sent: the server does not answer. Choose it again."));

@@ -4,7 +4,7 @@ import { eventsAddress, getIndex, Refused } from "./api";
 import { relist } from "./browse";
 import { readOutgoing } from "./compose";
 import { noteHeld } from "./decide";
-import { accounts, blocked, contacts, correspondents, filing, reads, senders, tasks } from "./reads";
+import { accounts, blocked, contacts, correspondents, filing, reads, rules, senders, tasks } from "./reads";
 import { noteLearned } from "./guesses";
 import { keepUpSoon } from "./keep-up";
 import { noteLink } from "./link";
@@ -61,6 +61,7 @@ export class Follower {
     source.addEventListener("settings", () => {
       void refreshSettings().catch(() => undefined);
       void reads.invalidateQueries(senders);
+      void reads.invalidateQueries(rules);
     });
     source.addEventListener("words", () => void this.moreWords());
     source.addEventListener("ledger", readLedger);
@@ -93,7 +94,7 @@ export class Follower {
       this.hold(seq);
       keepUpSoon();
       // What runs make beside changes of mail is read anew, where it is shown.
-      for (const { queryKey } of [tasks, blocked, contacts, correspondents, senders])
+      for (const { queryKey } of [tasks, blocked, contacts, correspondents, senders, rules])
         void reads.invalidateQueries({ queryKey });
     } catch (error) {
       console.error(error);

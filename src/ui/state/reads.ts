@@ -13,6 +13,7 @@ import type {
   JobShape,
   MacroShape,
   Message,
+  RuleShape,
   SenderShape,
   SimulatorShape,
   TaskShape,
@@ -21,6 +22,7 @@ import type {
 import { Away, get, getText, write } from "./api";
 import { keepAnswer, keptAnswer } from "./kept-answers";
 import { view } from "./store";
+import { readBehind } from "./writes";
 
 /**
  * What screens read beside the mailbox, each described once: where it comes from, and when it is old. A server
@@ -77,6 +79,9 @@ export const senders = queryOptions({
   queryFn: () => getOrKept<SenderShape[]>("/senders"),
   staleTime: 0,
 });
+
+/** What is done with mail that comes in; read anew with the settings, and with each write of theirs. */
+export const rules = queryOptions({ queryKey: ["rules"], queryFn: () => readBehind(() => get<RuleShape[]>("/rules")) });
 
 /** What filing has taught; told of as it learns. */
 export const filing = queryOptions({ queryKey: ["filing"], queryFn: () => get<FilingShape>("/filing") });

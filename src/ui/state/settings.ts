@@ -6,6 +6,9 @@ import { keepAnswer } from "./kept-answers";
 import { relist } from "./browse";
 import { correspondents, groups, identities, reads, tasks } from "./reads";
 import { mailbox, set, view } from "./store";
+import { writes } from "./writes";
+
+export { inLine } from "./writes";
 
 /** What is read about the person beside their messages, and writes of it, one after another. */
 
@@ -31,60 +34,27 @@ export function takeHome(read: Home): void {
   });
 }
 
-/** Writes of settings in the order they were made. */
-class Writes {
-  private line: Promise<unknown> = Promise.resolve();
-  /** How many are on their way, and how many there ever were. */
-  private under = 0;
-  private count = 0;
-  /** A reading that waits for the writes that are on their way. */
-  private reading: Promise<unknown> | null = null;
-
-  async add<T>(send: () => Promise<T>): Promise<T> {
-    this.under++;
-    this.count++;
-    const mine = this.line.then(send);
-    this.line = mine.catch(() => undefined);
-    try {
-      return await mine;
-    } finally {
-      this.under--;
-      if (this.under === 0) void refreshSettings().catch(() => undefined);
-    }
-  }
-
-  /**
-   * Reads when no write is on its way; who asks while one waits to is given the same.
-   * @returns null when a write was made meanwhile: what was read is old
-   */
-  between<T>(read: () => Promise<T>): Promise<T | null> {
-    this.reading ??= this.readBetween(read);
-    return this.reading as Promise<T | null>;
-  }
-
-  private async readBetween<T>(read: () => Promise<T>): Promise<T | null> {
-    do await this.line;
-    while (this.under > 0);
-    this.reading = null;
-    const before = this.count;
-    const got = await read();
-    return this.under > 0 || this.count !== before ? null : got;
-  }
-}
-
-const writes = new Writes();
-
-/** Sends writes of settings one after another, so that the last one made is the last one stored. */
-export const inLine = <T>(send: () => Promise<T>): Promise<T> => writes.add(send);
+let asked: Promise<void> | null = null;
 
 /**
  * Reads settings anew. What was read while the person changed something is old already, and is dropped: also
  * where the change was on its way when the reading began. The last write of a line reads once more.
  */
-export async function refreshSettings(): Promise<void> {
+export function refreshSettings(): Promise<void> {
+  // Who asks while a reading waits for writes is given the same.
+  asked ??= writes.through().then(() => {
+    asked = null;
+    return readSettings();
+  });
+  return asked;
+}
+
+async function readSettings(): Promise<void> {
   const home = await writes.between(() => get<Home>("/home"));
   if (!home) return;
   void keepAnswer("/home", JSON.stringify(home));
   takeHome(home);
   relist();
 }
+
+writes.whenThrough = () => void refreshSettings().catch(() => undefined);

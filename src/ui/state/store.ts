@@ -53,6 +53,7 @@ export type Dialog =
   | { readonly kind: "jump" }
   | { readonly kind: "form" }
   | { readonly kind: "why" }
+  | { readonly kind: "rule"; readonly message: number }
   | { readonly kind: "aside" }
   /** A batch that is being made of what the list shows, or changed. */
   | { readonly kind: "batch"; readonly batch: BatchShape | null };

@@ -8,6 +8,7 @@ CREATE TABLE "rule" (
 	"position" integer DEFAULT 0 NOT NULL,
 	"failures" integer DEFAULT 0 NOT NULL,
 	"trouble" text,
+	"deleted_at" timestamp (3) with time zone,
 	CONSTRAINT "rule_person_id_pk" PRIMARY KEY("person","id")
 );
 --> statement-breakpoint

@@ -154,6 +154,8 @@ export const ruleTable = pgTable(
     /** How often in a row it could not be done, and why last. */
     failures: integer("failures").notNull().default(0),
     trouble: text("trouble"),
+    /** It can be brought back, as it was and where it stood. */
+    deletedAt: instant("deleted_at"),
   },
   (t) => [primaryKey({ columns: [t.person, t.id] })],
 );

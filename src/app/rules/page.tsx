@@ -1,0 +1,5 @@
+import { RulesScreen } from "@/ui/rules/rules-screen";
+
+export default function Page() {
+  return <RulesScreen />;
+}

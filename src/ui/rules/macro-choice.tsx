@@ -1,0 +1,36 @@
+import { abilitiesOf, stepsText } from "@/core/macro";
+import { whyAttended } from "@/core/rule";
+import { useView } from "../state/store";
+
+interface Props {
+  readonly label: string;
+  readonly value: number | null;
+  readonly onChoose: (macro: number) => void;
+  readonly className: string;
+}
+
+/** The macros that can be done with nobody there; the others are named with why they cannot. */
+export function MacroChoice({ label, value, onChoose, className }: Props) {
+  const macros = useView((v) => v.macros);
+  return (
+    <select
+      aria-label={label}
+      value={value ?? ""}
+      onChange={({ target }) => onChoose(Number(target.value))}
+      className={className}
+    >
+      <option value="" disabled>
+        which macro?
+      </option>
+      {macros.map((macro) => {
+        const why = whyAttended(abilitiesOf(macro, macros));
+        return (
+          <option key={macro.id} value={macro.id} disabled={why !== null} title={why ?? stepsText(macro.steps)}>
+            {macro.name}
+            {why === null ? "" : ` (${why.slice(0, 1).toLowerCase()}${why.slice(1, -1)})`}
+          </option>
+        );
+      })}
+    </select>
+  );
+}

@@ -1,0 +1,85 @@
+import { useState } from "react";
+import { suggestionsFrom } from "@/core/rule";
+import { Modal } from "../parts/picker";
+import { countText } from "../parts/words";
+import { idsMatching } from "../state/decide";
+import { mailbox, set, useView } from "../state/store";
+import { ConditionField } from "./condition";
+import { makeRule } from "./edits";
+import { MacroChoice } from "./macro-choice";
+
+const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
+const close = () => set({ dialog: null });
+
+/** What the message with the focus suggests, with how much of the mail each means. */
+function suggestionsOf(id: number) {
+  const row = mailbox.rowOf(id);
+  if (row === undefined) return [];
+  const text = (column: Parameters<typeof mailbox.text>[1]) => mailbox.text(row, column);
+  const via = text("via")
+    .split(/[\s,]+/)
+    .filter(Boolean);
+  const pattern = { from: text("fromAddress").toLowerCase(), list: text("list"), via, subject: text("subject") };
+  return suggestionsFrom(pattern).map((one) => ({ ...one, count: idsMatching(one.narrow).length }));
+}
+
+/** A rule from the message with the focus: what it has in common with others, and a macro. */
+export function RuleDialog({ message }: { readonly message: number }) {
+  const macros = useView((v) => v.macros);
+  const [some] = useState(() => suggestionsOf(message));
+  const [narrow, setNarrow] = useState(some[0]?.narrow ?? "");
+  const [macro, setMacro] = useState<number | null>(null);
+  const make = async () => {
+    const name = macros.find(({ id }) => id === macro)?.name;
+    if (macro === null || name === undefined) return;
+    if (await makeRule({ narrow, macro, on: true, stop: false }, `A rule: ${name}`)) close();
+  };
+  return (
+    <Modal title="A rule from this message" onClose={close}>
+      <form
+        className="grid gap-3 px-4 py-3 text-[13px]"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void make();
+        }}
+      >
+        <fieldset className="grid gap-1">
+          <legend className="mb-1 text-ink-2">Mail that comes in…</legend>
+          {some.map((one, i) => (
+            <label key={one.narrow} className="flex items-baseline gap-2">
+              <input
+                type="radio"
+                name="which"
+                autoFocus={i === 0}
+                checked={narrow === one.narrow}
+                onChange={() => setNarrow(one.narrow)}
+              />
+              <span className="min-w-0 flex-1 truncate">{one.text}</span>
+              <span className="num text-xs text-ink-2">{countText(one.count)} so far</span>
+            </label>
+          ))}
+        </fieldset>
+        <ConditionField
+          key={narrow}
+          label="Which mail"
+          value={narrow}
+          onDone={setNarrow}
+          className={`${FIELD} w-full font-mono`}
+        />
+        <MacroChoice label="What is done" value={macro} onChoose={setMacro} className={FIELD} />
+        <div className="flex justify-end gap-2">
+          <button type="button" onClick={close} className="rounded-sm border border-edge px-3 py-1">
+            Cancel
+          </button>
+          <button
+            type="submit"
+            disabled={macro === null}
+            className="rounded-sm bg-ink px-3 py-1 text-paper disabled:opacity-50"
+          >
+            Make the rule
+          </button>
+        </div>
+      </form>
+    </Modal>
+  );
+}
