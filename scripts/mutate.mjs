@@ -34,6 +34,7 @@ const ROOMS = {
   narrow: "src/core/narrow",
   pack: "src/core/pack",
   pass: "src/core/pass",
+  rule: "src/core/rule",
   place: "src/core/place",
   swipe: "src/core/swipe",
   text: "src/core/text",

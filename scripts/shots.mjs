@@ -61,7 +61,25 @@ const SHOTS = [
       await page.getByRole("list", { name: "What the servers said" }).waitFor();
     },
   },
-  { name: "keys", path: "/", act: keys("Shift+?") },
+  {
+    name: "rules",
+    path: "/rules",
+    act: async (page) => {
+      for (const [narrow, macro] of [
+        ["from~ridgenotes", "Archive"],
+        ['via=volunteers subject~"path repairs"', "Owe a reply"],
+        ["subject~invoice !from~larchhuts", "Read or unread"],
+        ["suspect", "Junk and block"],
+      ]) {
+        await page.getByLabel("Which mail", { exact: true }).fill(narrow);
+        await page.getByLabel("What is done", { exact: true }).selectOption({ label: macro });
+        await page.getByRole("button", { name: "Make the rule" }).click();
+        await page.waitForTimeout(700);
+      }
+      await page.getByRole("heading", { name: "Rules" }).click();
+      await keys("j", "i")(page);
+    },
+  },
   {
     name: "foresight",
     path: "/",

@@ -12,6 +12,7 @@ import { columnFigures } from "./columns";
 import { say, tableOf } from "./figures";
 import { filingFigures } from "./filing";
 import { importFigures } from "./import";
+import { ruleFigures } from "./rules";
 import { runFigures } from "./runs";
 import { searchFigures } from "./search";
 
@@ -39,6 +40,7 @@ const context: Context = { db, person: personId(person), zone: "Europe/Zurich" }
 
 const pool = new ParsePool(worker, Math.max(1, Math.min(4, cpus().length)));
 const figures = await importFigures(context, pool);
+figures.push(...(await ruleFigures(context, pool)));
 await pool.close();
 
 say(`filling up to ${MESSAGES.toLocaleString("en")} messages`);
