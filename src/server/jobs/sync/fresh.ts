@@ -1,7 +1,7 @@
 import { changeOfMessages, type MessageEdit } from "@/core/change";
 import { messageId, type MessageId } from "@/core/id";
 import { TRAIT } from "@/core/narrow";
-import { flagsSeen, NO_WORDS, type Words } from "@/core/sync";
+import { flagsSeen, NO_WORDS, sharedOf, wishOf, type Words } from "@/core/sync";
 import type { Directory } from "@/core/place";
 import type { Transaction } from "../../db";
 import type { RemoteHead, RemoteMessage } from "../../gateway";
@@ -173,18 +173,21 @@ async function settlePiece(
     used.add(hex(good.hash));
   });
   await place(tx, round, placed);
-  await dueWhereElsewhere(tx, round, placed);
+  await dueWhereOther(tx, round, placed, words);
   if (later.length > 0) await settleDoubles(tx, round, later, base);
 }
 
-/** What was put elsewhere as it came, such as a blocked sender's mail, is to be there on the server too. */
-async function dueWhereElsewhere(tx: Transaction, round: Round, placed: readonly Placed[]): Promise<void> {
+/** What was decided as it came, by a rule or for a blocked sender, is to be so on the server too. */
+async function dueWhereOther(tx: Transaction, round: Round, placed: readonly Placed[], words: Words): Promise<void> {
   const states = await readStates(
     tx,
     round.account.person,
     placed.map(({ message }) => message),
   );
-  const other = placed.filter(({ message, folder }) => states.get(message)?.folder !== folder);
+  const other = placed.filter((base) => {
+    const state = states.get(base.message);
+    return state !== undefined && wishOf(sharedOf(state, base.answered, words), base) !== null;
+  });
   if (other.length > 0)
     await noteDue(
       tx,
