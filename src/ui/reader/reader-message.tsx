@@ -31,8 +31,13 @@ export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props)
       <ShowAs shown={shown} onShow={onShow}>
         <span className="ml-auto flex gap-3 self-center text-ink-2">
           {message.keptUntil && <span>deleted for good on {dateText(message.keptUntil, zone, new Date())}</span>}
-          <button type="button" onClick={() => set({ dialog: { kind: "why" } })} className="underline">
-            why here?
+          <button
+            type="button"
+            title="Why it is in this list"
+            onClick={() => set({ dialog: { kind: "why" } })}
+            className="underline"
+          >
+            why?
           </button>
           <button
             type="button"
