@@ -173,10 +173,12 @@ describe("what cannot be done", () => {
       settings: {},
     } as never);
     const outer = await createMacro(fresh.context, { name: "Outer", colour: "spruce", steps, settings: {} } as never);
-    await createRule(fresh.context, { narrow: "from~later", macro: outer.id, on: true, stop: false });
-    expect((await stateOf(await from("x@later.example"))).read).toBe(true);
+    await createRule(fresh.context, { narrow: "from~later", macro: outer.id, on: true, stop: true });
+    await rule("from~later", "To ferry");
+    expect(await stateOf(await from("x@later.example"))).toMatchObject({ read: true, path: "Inbox" });
     await fresh.db.sql`update macro set steps = '[{"do":"move","to":{"ask":"folder"}}]' where id = ${inner.id}`;
-    expect((await stateOf(await from("x@later.example"))).read).toBe(false);
+    // Nor does it stop those after it.
+    expect(await stateOf(await from("x@later.example"))).toMatchObject({ read: false, path: "Ferry" });
     expect((await listRules(fresh.context))[0]!.trouble).toBe("It asks, and nobody is there to answer.");
   });
 });

@@ -1,4 +1,4 @@
-import { writeEquals, writeText } from "../narrow";
+import { conditionsIn, writeEquals, writeText } from "../narrow";
 
 /** What a rule may be made from. */
 export interface Pattern {
@@ -46,8 +46,9 @@ export function suggestionsFrom({ from, list, via, subject }: Pattern): Suggesti
 
 /** A condition that no longer means mail from somebody: a condition of several ways is put in brackets first. */
 export function exceptFrom(narrow: string, addresses: readonly string[]): string {
-  const inner = narrow.includes("|") ? `(${narrow})` : narrow;
-  const known = new Set(narrow.split(" "));
+  const parts = conditionsIn(narrow);
+  const inner = parts.length === 1 && narrow.includes("|") ? `(${narrow})` : narrow;
+  const known = new Set(parts);
   const more = addresses.map((address) => `!${writeEquals("from", address)}`).filter((one) => !known.has(one));
   return more.length === 0 ? narrow : [inner, ...more].join(" ");
 }

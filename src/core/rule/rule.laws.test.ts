@@ -80,6 +80,15 @@ describe("rules in their order", () => {
     );
   });
 
+  test("one that could not be done stops nothing", () => {
+    const there = { state, facts: factsOf("x@y.example") };
+    const rules = [1, 2, 3].map((n) => ({ n, test: testOf(""), stop: n < 3 }));
+    const walk = ruling(rules, [messageId(1)], () => there);
+    const seen: number[] = [];
+    for (let next = walk.next(); !next.done; next = walk.next(next.value.rule.n > 1)) seen.push(next.value.rule.n);
+    expect(seen).toEqual([1, 2]);
+  });
+
   test("leave out what is not there", () => {
     const there = { state, facts: factsOf("x@y.example") };
     const look = (id: MessageId) => (id === messageId(2) ? undefined : there);
@@ -133,6 +142,10 @@ describe("conditions that a message suggests", () => {
       "from~larch !from=ines@larch.example",
     );
     expect(exceptFrom("a | b", ["x@y.example", "z@y.example"])).toBe("(a | b) !from=x@y.example !from=z@y.example");
+    // One of two ways is no exception of all of it; brackets do not pile up.
+    expect(exceptFrom("a | b !from=x@y.example", ["x@y.example"])).toBe("(a | b !from=x@y.example) !from=x@y.example");
+    const twice = exceptFrom(exceptFrom("a | b", ["x@y.example"]), ["z@y.example"]);
+    expect(twice).toBe("(a | b) !from=x@y.example !from=z@y.example");
     expect(exceptFrom("", ["x@y.example"]).trim()).toBe("!from=x@y.example");
   });
 });

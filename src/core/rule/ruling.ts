@@ -17,14 +17,15 @@ export interface Arrived {
 
 /**
  * Each rule in its order with the messages it is for. A message is looked at anew for every rule: what the rules
- * before have made of it counts, when whoever is told of one has done it before asking for the next.
+ * before have made of it counts, when whoever is told of one has done it before asking for the next. Whoever could
+ * not do it says false: then it stops nothing.
  * @param look a message as it is now; undefined where it is gone
  */
 export function* ruling<R extends Ruled>(
   rules: readonly R[],
   messages: readonly MessageId[],
   look: (id: MessageId) => Arrived | undefined,
-): Generator<{ readonly rule: R; readonly on: readonly MessageId[] }> {
+): Generator<{ readonly rule: R; readonly on: readonly MessageId[] }, void, boolean | undefined> {
   const row = new DraftRow();
   let left = messages;
   for (const rule of rules) {
@@ -36,10 +37,9 @@ export function* ruling<R extends Ruled>(
       return matches(row);
     });
     if (on.length === 0) continue;
-    if (rule.stop) {
-      const done = new Set(on);
-      left = left.filter((id) => !done.has(id));
-    }
-    yield { rule, on };
+    const isDone = (yield { rule, on }) ?? true;
+    if (!rule.stop || !isDone) continue;
+    const stopped = new Set(on);
+    left = left.filter((id) => !stopped.has(id));
   }
 }

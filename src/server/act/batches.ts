@@ -2,10 +2,11 @@ import type { z } from "zod";
 import type { batchPatch, BatchShape, newBatch } from "@/core/api";
 import type { PersonId } from "@/core/id";
 import { loadNarrow, storeNarrow, type NameOf, type StoredNarrow } from "@/core/narrow";
-import type { Queryable, Transaction } from "../db";
+import type { Queryable } from "../db";
 import { inTurn, notFound, readNames } from "../run";
-import { listOf, tell } from "../store";
+import { tell } from "../store";
 import type { Context } from "./context";
+import { placeAt } from "./order";
 import { readTest } from "./messages";
 import { orTaken } from "./taken";
 
@@ -43,16 +44,6 @@ export async function createBatch(context: Context, body: z.infer<typeof newBatc
   });
 }
 
-/** Puts a batch at that place of the rack; the others keep their order. */
-async function place(tx: Transaction, person: PersonId, id: number, position: number): Promise<void> {
-  const rows = await tx<{ id: number }[]>`select id from batch where person = ${person} order by position, id`;
-  const others = rows.map((row) => row.id).filter((other) => other !== id);
-  others.splice(position, 0, id);
-  await tx`
-    update batch b set position = o.n from unnest(${listOf(others)}::text::int[]) with ordinality as o(id, n)
-    where b.person = ${person} and b.id = o.id`;
-}
-
 export async function changeBatch(context: Context, id: number, body: z.infer<typeof batchPatch>): Promise<BatchShape> {
   const { db, person } = context;
   const { position, ...fields } = body;
@@ -70,7 +61,7 @@ export async function changeBatch(context: Context, id: number, body: z.infer<ty
           "order" = ${next.order}, "group" = ${next.group}, deck = ${next.deck}
         where person = ${person} and id = ${id}`,
     );
-    if (position !== undefined) await place(tx, person, id, position);
+    if (position !== undefined) await placeAt(tx, "batch", person, id, position);
     await tell(tx, person, "settings");
     return next;
   });

@@ -4,10 +4,11 @@ import type { PersonId } from "@/core/id";
 import { loadSettings, loadSteps, storeSettings, storeSteps } from "@/core/macro";
 import type { NameOf } from "@/core/narrow";
 import type { Colour } from "@/core/place";
-import type { Queryable, Transaction } from "../db";
+import type { Queryable } from "../db";
 import { inTurn, notFound, readNames, settleNames } from "../run";
-import { inMs, listOf, tell } from "../store";
+import { inMs, tell } from "../store";
 import type { Context } from "./context";
+import { placeAt } from "./order";
 import { orTaken } from "./taken";
 
 interface Row {
@@ -59,17 +60,6 @@ export async function createMacro({ db, person }: Context, body: z.infer<typeof 
   });
 }
 
-/** Puts a macro at that place of the list; the others keep their order. */
-async function place(tx: Transaction, person: PersonId, id: number, position: number): Promise<void> {
-  const rows = await tx<{ id: number }[]>`
-    select id from macro where person = ${person} and deleted_at is null order by position, id`;
-  const others = rows.map((row) => row.id).filter((other) => other !== id);
-  others.splice(position, 0, id);
-  await tx`
-    update macro m set position = o.n from unnest(${listOf(others)}::text::int[]) with ordinality as o(id, n)
-    where m.person = ${person} and m.id = o.id`;
-}
-
 /** Changes a macro. `deleted` takes it away, and brings it back with the keys it had. */
 export async function changeMacro(
   { db, person }: Context,
@@ -94,7 +84,7 @@ export async function changeMacro(
           deleted_at = case when ${deleted ?? null}::boolean is null then deleted_at when ${deleted ?? false} then now() end
         where person = ${person} and id = ${id}`,
     );
-    if (position !== undefined) await place(tx, person, id, position);
+    if (position !== undefined) await placeAt(tx, "macro", person, id, position);
     await tell(tx, person, "settings");
     return (await readMacroShapes(tx, person, id))[0]!;
   });

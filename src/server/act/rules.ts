@@ -8,6 +8,7 @@ import type { Queryable, Transaction } from "../db";
 import { causeOf, inTurn, notFound, readMacros, readNames, Refusal } from "../run";
 import { listOf, tell } from "../store";
 import type { Context } from "./context";
+import { placeAt } from "./order";
 import { readTest } from "./messages";
 
 /** What is done with mail that comes in: a condition and a macro, in the person's order. */
@@ -72,18 +73,6 @@ export async function createRule(context: Context, body: z.infer<typeof newRule>
   });
 }
 
-/** Puts a rule at that place of the order; the others keep theirs. */
-async function place(tx: Transaction, person: PersonId, id: number, position: number): Promise<void> {
-  const rows = await tx<
-    { id: number }[]
-  >`select id from rule where person = ${person} and deleted_at is null order by position, id`;
-  const others = rows.map((row) => row.id).filter((other) => other !== id);
-  others.splice(position, 0, id);
-  await tx`
-    update rule r set position = o.n from unnest(${listOf(others)}::text::int[]) with ordinality as o(id, n)
-    where r.person = ${person} and r.id = o.id`;
-}
-
 export async function changeRule(context: Context, id: number, body: z.infer<typeof rulePatch>): Promise<RuleShape> {
   const { db, person } = context;
   if (body.narrow !== undefined) await readTest(context, body.narrow);
@@ -101,7 +90,7 @@ export async function changeRule(context: Context, id: number, body: z.infer<typ
       update rule set narrow = ${JSON.stringify(storeNarrow(next.narrow, idOf))}::text::jsonb,
         macro = coalesce(${next.macro}::int, macro), is_on = ${next.on}, stop = ${next.stop}, failures = 0, trouble = null
       where person = ${person} and id = ${id}`;
-    if (body.position !== undefined) await place(tx, person, id, body.position);
+    if (body.position !== undefined) await placeAt(tx, "rule", person, id, body.position);
     await tell(tx, person, "settings");
     return findRule(tx, person, id, nameOf);
   });

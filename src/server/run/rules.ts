@@ -81,9 +81,12 @@ async function applyOne(tx: Transaction, who: Who, { id, macro }: Rule, on: read
   await apply(tx, who, prepared, { seq, id: run, actor: "rule", cause: causeOf(id) });
 }
 
-function saidOf(error: unknown): string | null {
+function saidOf(error: unknown): string {
   if (error instanceof Refusal) return error.detail;
-  return error instanceof Unable ? error.message : null;
+  if (error instanceof Unable) return error.message;
+  // A fault of ours must not keep anybody's mail from coming in, with every try anew.
+  console.error(error);
+  return "Something went wrong in it that is no fault of yours.";
 }
 
 /**
@@ -116,16 +119,19 @@ export async function applyRules(tx: Transaction, person: PersonId, arrived: rea
     const state = states.get(id);
     return state && { state, facts: facts.get(id)! };
   };
-  for (const { rule, on } of ruling(rules, meant, look))
+  const doOne = async (rule: Rule, on: readonly MessageId[]): Promise<boolean> => {
     try {
       await tx.savepoint(async (sp) => {
         await applyOne(sp as Transaction, who, rule, on);
         await sp`update rule set failures = 0, trouble = null where person = ${person} and id = ${rule.id} and failures > 0`;
       });
       states = await readStates(tx, person, ids);
+      return true;
     } catch (error) {
-      const said = saidOf(error);
-      if (said === null) throw error;
-      await noteFailure(tx, person, rule.id, said);
+      await noteFailure(tx, person, rule.id, saidOf(error));
+      return false;
     }
+  };
+  const walk = ruling(rules, meant, look);
+  for (let next = walk.next(); !next.done;) next = walk.next(await doOne(next.value.rule, next.value.on));
 }

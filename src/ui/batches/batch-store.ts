@@ -1,7 +1,8 @@
 import type { BatchShape } from "@/core/api";
 import { write } from "../state/api";
 import { checkNarrow, expressionOf, goToBatch } from "../state/browse";
-import { inLine, refreshSettings } from "../state/settings";
+import { refreshSettings } from "../state/settings";
+import { inLine } from "../state/writes";
 import { notify, set, view } from "../state/store";
 
 /** Making, changing, moving and deleting batches. Each throws with words for the person where it cannot be done. */

@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import { inLine } from "../state/settings";
+import { inLine } from "../state/writes";
 import { write } from "../state/api";
 import { notify, useView } from "../state/store";
 import { TONE } from "../parts/tone";

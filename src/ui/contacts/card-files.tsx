@@ -3,7 +3,7 @@ import { useRef, useState } from "react";
 import type { CardsAnswer } from "@/core/api";
 import { plural } from "../parts/words";
 import { cardsAddress, uploadCards } from "../state/api";
-import { inLine } from "../state/settings";
+import { inLine } from "../state/writes";
 import { notify } from "../state/store";
 import { BUTTON, lookAgain } from "./change";
 

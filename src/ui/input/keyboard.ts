@@ -54,7 +54,9 @@ export function useKeyboard({
   const state = useRef<KeyState>(IDLE);
   const given = useRef<ReturnType<typeof setTimeout>>(undefined);
   const waitNoMore = useEffectEvent(() => {
+    if (given.current === undefined) return;
     clearTimeout(given.current);
+    given.current = undefined;
     onWaiting([]);
   });
   const onDown = useEffectEvent((event: KeyboardEvent) => {
@@ -88,7 +90,7 @@ export function useKeyboard({
     else if (outcome.kind === "waiting") {
       onWaiting(outcome.typed);
       clearTimeout(given.current);
-      given.current = setTimeout(() => onWaiting([]), SEQUENCE_WAIT_MS);
+      given.current = setTimeout(() => waitNoMore(), SEQUENCE_WAIT_MS);
     }
   });
   const onUp = useEffectEvent((event: KeyboardEvent) => {

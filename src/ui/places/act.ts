@@ -1,6 +1,7 @@
 import { write } from "../state/api";
 import { perform } from "../state/edits";
-import { inLine, refreshSettings } from "../state/settings";
+import { refreshSettings } from "../state/settings";
+import { inLine } from "../state/writes";
 import { notify } from "../state/store";
 
 type Method = "POST" | "PATCH" | "DELETE";

@@ -1,4 +1,4 @@
-import { useEffect, useId, useState } from "react";
+import { useEffect, useId, useMemo, useState } from "react";
 import { complete, textOfIssue } from "@/core/narrow";
 import { ofInbox } from "@/core/rule";
 import { countText, plural } from "../parts/words";
@@ -12,9 +12,14 @@ const MOST_OFFERED = 12;
 
 /** How much of the mail there is a condition means, as it is typed; or what is wrong with it. */
 export function Means({ narrow, id }: { readonly narrow: string; readonly id?: string }) {
-  // Counted anew when the mailbox is another one.
-  const total = useView((v) => v.home?.seq);
-  const [, setAnswered] = useState(0);
+  const seq = useView((v) => v.home?.seq);
+  const loading = useView((v) => v.loading);
+  const [answered, setAnswered] = useState(0);
+  const counts = useMemo(() => {
+    // Counted anew only when the mailbox is another one: it takes a look at every message.
+    void [seq, loading, answered];
+    return [idsMatching(narrow).length, idsMatching(ofInbox(narrow)).length] as const;
+  }, [narrow, seq, loading, answered]);
   const checked = checkNarrow(narrow);
   useEffect(() => {
     const now = checkNarrow(narrow);
@@ -38,10 +43,9 @@ export function Means({ narrow, id }: { readonly narrow: string; readonly id?: s
         Looking which messages it means…
       </span>
     );
-  const all = idsMatching(narrow).length;
-  const here = idsMatching(ofInbox(narrow)).length;
+  const [all, here] = counts;
   return (
-    <span id={id} className="text-ink-2" data-seq={total}>
+    <span id={id} className="text-ink-2">
       {plural(all, "message")} so far, {countText(here)} in the inbox
     </span>
   );

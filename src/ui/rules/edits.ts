@@ -2,16 +2,19 @@ import type { RuleShape } from "@/core/api";
 import { write } from "../state/api";
 import { perform } from "../state/edits";
 import { reads, rules } from "../state/reads";
-import { inLine } from "../state/settings";
+import { inLine } from "../state/writes";
 
 /** Changes of rules: stored at once, and taken back in order with everything else. */
 
 type Fields = Pick<RuleShape, "narrow" | "on" | "stop"> & { readonly macro: number };
 
 async function send<T>(method: "POST" | "PATCH" | "DELETE", path: string, body?: object): Promise<T> {
-  const answer = await inLine(() => write<T>(method, path, body));
-  await reads.invalidateQueries({ queryKey: rules.queryKey });
-  return answer;
+  try {
+    return await inLine(() => write<T>(method, path, body));
+  } finally {
+    // Also where it was refused: what was shown at once is not so.
+    void reads.invalidateQueries({ queryKey: rules.queryKey });
+  }
 }
 
 /** @returns whether it was stored */

@@ -1,3 +1,4 @@
+import { useMemo } from "react";
 import { abilitiesOf, stepsText } from "@/core/macro";
 import { whyAttended } from "@/core/rule";
 import { useView } from "../state/store";
@@ -12,6 +13,10 @@ interface Props {
 /** The macros that can be done with nobody there; the others are named with why they cannot. */
 export function MacroChoice({ label, value, onChoose, className }: Props) {
   const macros = useView((v) => v.macros);
+  const choices = useMemo(
+    () => macros.map((macro) => ({ macro, why: whyAttended(abilitiesOf(macro, macros)) })),
+    [macros],
+  );
   return (
     <select
       aria-label={label}
@@ -22,8 +27,7 @@ export function MacroChoice({ label, value, onChoose, className }: Props) {
       <option value="" disabled>
         which macro?
       </option>
-      {macros.map((macro) => {
-        const why = whyAttended(abilitiesOf(macro, macros));
+      {choices.map(({ macro, why }) => {
         return (
           <option key={macro.id} value={macro.id} disabled={why !== null} title={why ?? stepsText(macro.steps)}>
             {macro.name}

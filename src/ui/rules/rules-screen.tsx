@@ -56,6 +56,11 @@ export function RulesScreen() {
       )}
       <NewRule />
       <div className="min-h-0 flex-1 overflow-y-auto">
+        {!data && !error && (
+          <p role="status" className="px-3.5 py-3">
+            Reading the rules…
+          </p>
+        )}
         {data?.length === 0 && (
           <p className="max-w-2xl px-3.5 py-3 text-ink-2">
             No rules yet. A rule looks at each message as it comes into the inbox and does what a macro of yours does:

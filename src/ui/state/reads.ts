@@ -81,7 +81,10 @@ export const senders = queryOptions({
 });
 
 /** What is done with mail that comes in; read anew with the settings, and with each write of theirs. */
-export const rules = queryOptions({ queryKey: ["rules"], queryFn: () => readBehind(() => get<RuleShape[]>("/rules")) });
+export const rules = queryOptions({
+  queryKey: ["rules"],
+  queryFn: () => readBehind(() => getOrKept<RuleShape[]>("/rules")),
+});
 
 /** What filing has taught; told of as it learns. */
 export const filing = queryOptions({ queryKey: ["filing"], queryFn: () => get<FilingShape>("/filing") });

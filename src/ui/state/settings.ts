@@ -8,8 +8,6 @@ import { correspondents, groups, identities, reads, tasks } from "./reads";
 import { mailbox, set, view } from "./store";
 import { writes } from "./writes";
 
-export { inLine } from "./writes";
-
 /** What is read about the person beside their messages, and writes of it, one after another. */
 
 export function takeHome(read: Home): void {

@@ -2,7 +2,8 @@ import type { Deck } from "@/core/keys";
 import type { Settings, Step } from "@/core/macro";
 import type { MacroShape } from "@/core/api";
 import { write } from "../state/api";
-import { inLine, refreshSettings } from "../state/settings";
+import { refreshSettings } from "../state/settings";
+import { inLine } from "../state/writes";
 import { perform } from "../state/edits";
 import { set, view } from "../state/store";
 

@@ -12,4 +12,5 @@ CREATE TABLE "rule" (
 	CONSTRAINT "rule_person_id_pk" PRIMARY KEY("person","id")
 );
 --> statement-breakpoint
-ALTER TABLE "job" ADD COLUMN "is_news" boolean DEFAULT false NOT NULL;
+ALTER TABLE "job" ADD COLUMN "is_news" boolean DEFAULT false NOT NULL;--> statement-breakpoint
+CREATE INDEX "ledger_rule" ON "ledger" USING btree ("person","cause","at") WHERE actor = 'rule';

@@ -60,6 +60,9 @@ export const ledgerTable = pgTable(
     index("ledger_of")
       .on(t.person, t.of)
       .where(sql`of is not null`),
+    index("ledger_rule")
+      .on(t.person, t.cause, t.at)
+      .where(sql`actor = 'rule'`),
   ],
 );
 
