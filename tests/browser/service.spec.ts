@@ -29,12 +29,16 @@ test("new mail stands in every window by itself; a service that is away says so,
   await expect(places.getByTestId("service")).toContainText("11 messages so far");
 
   // Settings of the service are taken back like others, by the key.
+  const rate = async () => (await app.get<{ rate: number }>("/simulator")).rate;
   await places.getByLabel("It brings").selectOption("30 an hour");
-  await expect.poll(async () => (await app.get<{ rate: number }>("/simulator")).rate).toBe(30);
+  await expect.poll(rate).toBe(30);
+  await expect(places.getByLabel("It brings")).toHaveValue("30");
   await places.locator("h1").click();
   await places.keyboard.press("u");
+  // Shown before the service was told, and still so afterwards.
   await expect(places.getByLabel("It brings")).toHaveValue("0");
-  expect((await app.get<{ rate: number }>("/simulator")).rate).toBe(0);
+  await expect.poll(rate).toBe(0);
+  await expect(places.getByLabel("It brings")).toHaveValue("0");
 
   // What came in by itself is mail like any other.
   await page.keyboard.press("Home");

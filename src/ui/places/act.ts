@@ -25,9 +25,17 @@ export async function change(method: Method, path: string, body: unknown, done: 
 /**
  * The same for a change that undo takes back by writing what was before.
  * @param before what the fields were that are written
+ * @param show shows the fields as they are to be, at once, where what is shown is no part of the settings
  */
-export async function alter(path: string, before: object, after: object, name: string): Promise<boolean> {
-  const put = (body: object) => async () => {
+export async function alter<T extends object>(
+  path: string,
+  before: T,
+  after: T,
+  name: string,
+  show: (fields: T) => void = () => undefined,
+): Promise<boolean> {
+  const put = (body: T) => async () => {
+    show(body);
     await inLine(() => write("PATCH", path, body));
     await refreshSettings();
   };

@@ -28,6 +28,12 @@ const MODES: Readonly<Record<(typeof SIMULATOR_MODES)[number], string>> = {
 
 const look = () => reads.invalidateQueries(simulator);
 
+/** What is being read is older than what the person chose. */
+function show(fields: Partial<SimulatorShape>): void {
+  void reads.cancelQueries(simulator);
+  reads.setQueryData(simulator.queryKey, (now) => now && { ...now, ...fields });
+}
+
 async function bring(count: number): Promise<void> {
   try {
     await write("POST", "/simulator/mail", { count });
@@ -49,8 +55,8 @@ function stateText({ waiting, trouble, made }: SimulatorShape): string {
 export function Service() {
   const { data } = useQuery(simulator);
   if (!data) return null;
-  const put = async (before: object, after: object, name: string) => {
-    await alter("/simulator", before, after, name);
+  const put = async (before: Partial<SimulatorShape>, after: Partial<SimulatorShape>, name: string) => {
+    await alter("/simulator", before, after, name, show);
     await look();
   };
   return (
