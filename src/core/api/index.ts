@@ -114,7 +114,16 @@ export {
   type LeaveAnswer,
   type SenderShape,
 } from "./filing";
-export { exceptShape, newRule, rulePatch, ruleShape, type RuleShape } from "./rules";
+export {
+  exceptShape,
+  newRule,
+  rulePatch,
+  ruleShape,
+  trialPiece,
+  trialRequest,
+  type RuleShape,
+  type TrialPiece,
+} from "./rules";
 export { packAnswer, packRequest, type PackAnswer } from "./pack";
 export {
   deedShape,

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { count, longId, shortId, text } from "./parts";
+import { count, longId, shortId, text, time } from "./parts";
 
 /** What is done with mail that comes in, without anybody there. */
 
@@ -38,3 +38,42 @@ export const rulePatch = z
   })
   .partial();
 export const exceptShape = z.strictObject({ ids: z.array(longId).min(1).max(1000) });
+
+const place = z.strictObject({ at: time, id: longId });
+const cells = z.record(z.string(), z.unknown());
+const share = count.describe("messages");
+
+export const trialRequest = z.strictObject({
+  narrow,
+  macro: shortId,
+  months: z.number().int().min(1).max(240).describe("how far back, from now"),
+  before: place.optional().describe("go on with what came before this: what the last answer ended with"),
+});
+
+/** A piece of the past, newest first, and what a rule would have done with it. */
+export const trialPiece = z.object({
+  all: count.describe("messages of the whole time, the person's own left out"),
+  looked: count.describe("messages looked at in this piece"),
+  months: z
+    .object({
+      month: z.string().describe("2026-11, by the person's clock"),
+      agrees: share,
+      differs: share,
+      nothing: share,
+    })
+    .array()
+    .describe("what it would have been for, by what the person did: the same, something else, nothing"),
+  differing: z
+    .object({
+      id: longId,
+      at: z.string().describe("when it came"),
+      from: z.string(),
+      subject: z.string(),
+      would: cells.describe("what the rule would have made of it"),
+      did: cells.describe("what stands there now"),
+    })
+    .array()
+    .describe("of those that differ, the first of the piece"),
+  before: place.nullable().describe("where the next piece goes on; null at the end"),
+});
+export type TrialPiece = z.infer<typeof trialPiece>;

@@ -1,3 +1,4 @@
 export { exceptFrom, lastingSubject, ofInbox, suggestionsFrom, type Pattern, type Suggestion } from "./conditions";
 export { whyAttended } from "./unattended";
 export { ruling, type Arrived, type Ruled } from "./ruling";
+export { allOf, arrivedIn, joinMonths, VERDICTS, verdictOf, type Month, type Shares, type Verdict } from "./past";

@@ -1,11 +1,21 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { messageId, folderId, type MessageId } from "../id";
+import { folderId, labelId, messageId, type MessageId } from "../id";
 import type { Facts } from "../macro";
 import { fold, readNarrow } from "../narrow";
 import type { MessageState } from "../change";
 import { factsWith, stateWith } from "../../../tests/fixtures/macro";
-import { exceptFrom, lastingSubject, ruling, suggestionsFrom, whyAttended } from ".";
+import {
+  allOf,
+  arrivedIn,
+  exceptFrom,
+  joinMonths,
+  lastingSubject,
+  ruling,
+  suggestionsFrom,
+  verdictOf,
+  whyAttended,
+} from ".";
 
 const [INBOX, FILED] = [folderId(1), folderId(2)];
 const directory = {
@@ -156,4 +166,43 @@ test("a macro that asks, lasts or waits for its writer is for somebody who is th
   const said = (["asks", "confirms", "writes"] as const).map((one) => whyAttended({ ...can, [one]: true }));
   expect(new Set(said).size).toBe(3);
   expect(said).not.toContain(null);
+});
+
+describe("what was done by hand, beside what a rule would have done", () => {
+  const arrived = arrivedIn(INBOX);
+  const file = { kind: "folder", before: INBOX, after: FILED } as const;
+  const label = { kind: "label", label: labelId(3), before: false, after: true } as const;
+  const read = { kind: "read", before: false, after: true } as const;
+  test.each([
+    ["filed as it would", [file], { folder: FILED }, "agrees"],
+    ["filed as it would, and more", [file], { folder: FILED, pin: true, read: true }, "agrees"],
+    ["filed elsewhere", [file], { folder: folderId(9) }, "differs"],
+    ["half of it", [file, label], { folder: FILED }, "differs"],
+    ["all of it", [file, label], { folder: FILED, labels: [labelId(3)] }, "agrees"],
+    ["left as it came", [file], {}, "nothing"],
+    ["only read", [file], { read: true }, "nothing"],
+    ["only read, which it would too", [file, read], { read: true }, "nothing"],
+    ["read, which is all it would", [read], { read: true }, "agrees"],
+    ["kept here, with a flag", [file], { flag: { start: null, due: null, note: null } }, "differs"],
+    ["nothing that can be seen", [], {}, "nothing"],
+  ] as const)("%s", (_, edits, now, verdict) => {
+    expect(verdictOf(edits, arrived, { ...arrived, ...now })).toBe(verdict);
+  });
+});
+
+test("months of pieces add up, in their order, with those that held nothing", () => {
+  const share = (agrees: number, differs = 0, nothing = 0) => ({ agrees, differs, nothing });
+  const first = [
+    { month: "2026-02", ...share(1, 2, 3) },
+    { month: "2025-11", ...share(4) },
+  ];
+  const months = joinMonths(joinMonths([], first), [{ month: "2025-11", ...share(1, 1, 1) }]);
+  expect(months).toEqual([
+    { month: "2025-11", ...share(5, 1, 1) },
+    { month: "2025-12", ...share(0) },
+    { month: "2026-01", ...share(0) },
+    { month: "2026-02", ...share(1, 2, 3) },
+  ]);
+  expect(allOf(months)).toEqual(share(6, 3, 4));
+  expect(joinMonths([], [])).toEqual([]);
 });

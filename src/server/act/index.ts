@@ -73,3 +73,4 @@ export {
   tryRefused,
 } from "./accounts";
 export { listRemoteFolders, testAccount } from "./try-servers";
+export { tryOnPast } from "./trial";

@@ -41,7 +41,11 @@ export async function readBodies(sql: Queryable, person: PersonId, ids: readonly
   return bodies;
 }
 
-/** What the messages say about themselves, for conditions and values taken from them. @param bodies null where not needed */
+/**
+ * What the messages say about themselves, for conditions and values taken from them. Joined, since a table that was
+ * just filled is not known to the planner yet: it would look through the list for each of its rows.
+ * @param bodies null where not needed
+ */
 export async function readFacts(
   sql: Queryable,
   person: PersonId,
@@ -49,9 +53,9 @@ export async function readFacts(
   bodies: Bodies | null,
 ): Promise<Map<MessageId, Facts>> {
   const rows = await sql<Row[]>`
-    select id, from_name, from_address, subject, list, account, (extract(epoch from date) * 1000)::float8 as date_ms, size, traits,
+    select m.id, from_name, from_address, subject, list, account, (extract(epoch from date) * 1000)::float8 as date_ms, size, traits,
       from_key, to_key, subject_key, list_key, cc_key, via_key, file_key
-    from message where person = ${person} and id = any(${listOf(ids)}::text::bigint[])`;
+    from unnest(${listOf(ids)}::text::bigint[]) as wanted(id) join message m on m.person = ${person} and m.id = wanted.id`;
   // Messages that came to be meant since the bodies were read; mostly there are none.
   const late = bodies ? rows.map((row) => row.id as MessageId).filter((id) => !bodies.has(id)) : [];
   const more = late.length > 0 ? await readBodies(sql, person, late) : null;

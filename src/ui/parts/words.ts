@@ -71,6 +71,10 @@ export function shortTimeText(ms: number, zone: string, nowMs: number): string {
 export const monthText = (month: string): string =>
   formatted(`${month}-15T12:00:00Z`, "UTC", { month: "long", year: "numeric" });
 
+/** "Nov 26", of "2026-11" */
+export const shortMonthText = (month: string): string =>
+  formatted(`${month}-15T12:00:00Z`, "UTC", { month: "short", year: "2-digit" });
+
 /** "Monday, 23 November 2026" */
 export const longDayText = (iso: string, zone: string): string =>
   formatted(iso, zone, { weekday: "long", day: "numeric", month: "long", year: "numeric" });

@@ -4,6 +4,7 @@ import { notify, view } from "../state/store";
 import { ConditionField } from "./condition";
 import { makeRule } from "./edits";
 import { MacroChoice } from "./macro-choice";
+import { TrialButton } from "./trial";
 
 const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
 
@@ -48,9 +49,16 @@ export function NewRule() {
         className={`${FIELD} w-full font-mono`}
       />
       <MacroChoice label="What is done" value={macro} onChoose={setMacro} className={FIELD} />
-      <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-[13px] text-paper">
-        Make the rule
-      </button>
+      <span className="flex flex-wrap gap-2 text-[13px]">
+        <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-paper">
+          Make the rule
+        </button>
+        <TrialButton
+          narrow={narrow}
+          macro={macro ?? undefined}
+          className="rounded-sm border border-edge bg-sheet px-2 py-1 disabled:opacity-40"
+        />
+      </span>
     </form>
   );
 }

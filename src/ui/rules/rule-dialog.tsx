@@ -7,6 +7,7 @@ import { mailbox, set, useView } from "../state/store";
 import { ConditionField } from "./condition";
 import { makeRule } from "./edits";
 import { MacroChoice } from "./macro-choice";
+import { TrialButton } from "./trial";
 
 const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
 const close = () => set({ dialog: null });
@@ -68,6 +69,11 @@ export function RuleDialog({ message }: { readonly message: number }) {
         />
         <MacroChoice label="What is done" value={macro} onChoose={setMacro} className={FIELD} />
         <div className="flex justify-end gap-2">
+          <TrialButton
+            narrow={narrow}
+            macro={macro ?? undefined}
+            className="mr-auto rounded-sm border border-edge px-3 py-1 disabled:opacity-40"
+          />
           <button type="button" onClick={close} className="rounded-sm border border-edge px-3 py-1">
             Cancel
           </button>

@@ -10,6 +10,7 @@ import { waitsForWords } from "../state/words";
 import { ConditionField } from "./condition";
 import { changeRule, removeRule } from "./edits";
 import { MacroChoice } from "./macro-choice";
+import { TrialButton } from "./trial";
 
 const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
 const BUTTON = "rounded-sm border border-rule bg-sheet px-2 py-0.5 text-xs disabled:opacity-40";
@@ -115,6 +116,7 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
         >
           Run here
         </button>
+        <TrialButton narrow={rule.narrow} macro={macro ? macro.id : undefined} className={BUTTON} />
         <button type="button" onClick={() => void removeRule(rule)} className={BUTTON}>
           Delete
         </button>

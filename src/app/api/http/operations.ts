@@ -137,6 +137,13 @@ export const OPERATIONS: readonly Operation[] = [
     body: shape.exceptShape,
     answer: shape.ruleShape,
   },
+  {
+    method: "post",
+    path: "/rules/trial",
+    summary: "What a condition and a macro would have done to a piece of the past, against what was done by hand",
+    body: shape.trialRequest,
+    answer: shape.trialPiece,
+  },
   ...crud("/batches", "batch", shape.batchShape, shape.newBatch, shape.batchPatch),
   ...crud("/markers", "marker", shape.markerShape, shape.newMarker, shape.markerPatch),
   ...crud("/macros", "macro", shape.macroShape, shape.newMacro, shape.macroPatch),
