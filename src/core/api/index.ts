@@ -116,11 +116,18 @@ export {
 } from "./filing";
 export {
   exceptShape,
+  hoursAnswer,
+  hoursPatch,
+  hoursShape,
+  letInAnswer,
+  newHours,
   newRule,
   rulePatch,
   ruleShape,
   trialPiece,
   trialRequest,
+  type HoursAnswer,
+  type HoursShape,
   type RuleShape,
   type TrialPiece,
 } from "./rules";

@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { DAYS, PART_MINUTES, PARTS_A_DAY } from "../rule";
 import { count, longId, shortId, text, time } from "./parts";
 
 /** What is done with mail that comes in, without anybody there. */
@@ -38,6 +39,50 @@ export const rulePatch = z
   })
   .partial();
 export const exceptShape = z.strictObject({ ids: z.array(longId).min(1).max(1000) });
+
+const minutes = z.number().int().min(0).max(1440).multipleOf(PART_MINUTES);
+const stretch = z
+  .strictObject({
+    day: z
+      .number()
+      .int()
+      .min(0)
+      .max(DAYS - 1)
+      .describe("from 0 for Monday"),
+    from: minutes.describe("minutes of the day"),
+    to: minutes.describe("the first minute that is out of it"),
+  })
+  .refine(({ from, to }) => from < to, "A stretch ends after it begins.");
+const week = stretch.array().max(DAYS * (PARTS_A_DAY / 2));
+
+/** Hours of the week in which mail is let in. */
+export const hoursShape = z
+  .object({
+    id: shortId,
+    narrow: narrow.describe("which mail waits outside of them"),
+    through: narrow.nullable().describe("which of it comes in at any time; null for none"),
+    week,
+    on: z.boolean(),
+  })
+  .meta({ id: "Hours" });
+export type HoursShape = z.infer<typeof hoursShape>;
+
+const { id: _, ...fields } = hoursShape.shape;
+export const newHours = z.strictObject({
+  ...fields,
+  through: fields.through.default(null),
+  on: fields.on.default(true),
+});
+export const hoursPatch = z
+  .strictObject({ ...fields, deleted: z.literal(false).describe("brings deleted hours back") })
+  .partial();
+export const hoursAnswer = z.object({
+  hours: hoursShape.array(),
+  waiting: count.describe("messages that wait for their hours"),
+  opens: z.string().nullable().describe("when the first of them come in"),
+});
+export type HoursAnswer = z.infer<typeof hoursAnswer>;
+export const letInAnswer = z.object({ messages: count });
 
 const place = z.strictObject({ at: time, id: longId });
 const cells = z.record(z.string(), z.unknown());

@@ -74,3 +74,4 @@ export {
 } from "./accounts";
 export { listRemoteFolders, testAccount } from "./try-servers";
 export { tryOnPast } from "./trial";
+export { changeHours, createHours, deleteHours, letIn, listHours } from "./hours";

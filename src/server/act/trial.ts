@@ -1,6 +1,6 @@
 import type { z } from "zod";
 import type { TrialPiece, trialRequest } from "@/core/api";
-import type { MessageState } from "@/core/change";
+import { editsBetween, type MessageState } from "@/core/change";
 import { messageId, type MessageId } from "@/core/id";
 import { abilitiesOf, DraftRow, needsOf, plan, textOfProblem, type Facts } from "@/core/macro";
 import { matcher, needlesOf, TRAIT, type Predicate, type Test } from "@/core/narrow";
@@ -106,7 +106,9 @@ export async function tryOnPast(context: Context, request: Request): Promise<Tri
     months.set(key, shares);
     if (verdict !== "differs" || differing.length >= SHOWN) continue;
     const would = endsOf(arrived, edits, names).after;
-    const did = endsOf(now, edits, names).before;
+    // Also what else was decided: a message that is still in the inbox may be flagged there.
+    const more = editsBetween({ ...arrived, read: now.read }, now);
+    const did = { ...endsOf(arrived, more, names).after, ...endsOf(now, edits, names).before };
     differing.push({ id, at: at.toISOString(), from: fromName || fromAddress, subject, would, did });
   }
   const last = ids.length < PIECE ? undefined : ids.at(-1);

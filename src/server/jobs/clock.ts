@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { messageId, runId } from "@/core/id";
 import type { Step } from "@/core/macro";
-import { apply, everybody, inTurn, noteUnanswered, prepare, readDirectory, type By, type Who } from "../run";
+import { apply, everybody, inTurn, letInDue, noteUnanswered, prepare, readDirectory, type By, type Who } from "../run";
 import { endTimers, messagesDue, peopleDue, type TimerKind } from "../store";
 import type { Database } from "../db";
 
@@ -58,8 +58,14 @@ async function whenDue(
   return count;
 }
 
-/** Brings back everything whose time has come. @returns how many messages */
-export const wakeDue = (db: Database, now: Date): Promise<number> => whenDue(db, "wake", now, doSome(BACK));
+const letSomeIn = (db: Database, who: Who, now: Date): Promise<number> =>
+  inTurn(db, who.person, (tx) => letInDue(tx, who, now));
+
+/** Brings back everything whose time has come: mail whose hours have begun as new, the rest as back. @returns how many messages */
+export async function wakeDue(db: Database, now: Date): Promise<number> {
+  const letIn = await whenDue(db, "wake", now, letSomeIn);
+  return letIn + (await whenDue(db, "wake", now, doSome(BACK)));
+}
 
 /** Takes the pins off whose end has come. @returns how many */
 export const unpinDue = (db: Database, now: Date): Promise<number> => whenDue(db, "hand", now, doSome(HAND));

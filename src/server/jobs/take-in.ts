@@ -7,7 +7,7 @@ import { fold, TRAIT } from "@/core/narrow";
 import { storable } from "@/core/text";
 import { baseSubject, placeInThreads, subjectKey, type ThreadItem } from "@/core/thread";
 import type { Transaction } from "../db";
-import { applyRules, noteAnswers, readDirectory, setAside } from "../run";
+import { applyRules, holdBack, noteAnswers, readDirectory, setAside } from "../run";
 import {
   appendArrival,
   inMs,
@@ -270,6 +270,7 @@ export async function takeIn(tx: Transaction, seq: number, into: Into, items: re
   await noteAnswers(tx, person, ids);
   if (into.isNews) await applyRules(tx, person, ids);
   await setAside(tx, person, ids);
+  if (into.isNews) await holdBack(tx, person, ids, new Date());
   return {
     added: fresh.length,
     doubles,

@@ -3,6 +3,7 @@ export { setAside } from "./aside";
 export { noteAnswers, noteUnanswered } from "./awaited";
 export { readDirectory, readNames, type Names } from "./directory";
 export { readBodies, readFacts } from "./facts";
+export { holdBack, letInDue, letInNow, waitAnew, waitingForHours } from "./hours";
 export { letterOf } from "./letters";
 export { readMacros, settleNames } from "./macros";
 export { makePlace, placeFor, placeName } from "./places";

@@ -11,7 +11,7 @@ import { readNames, type Names } from "./directory";
 import { readBodies, readFacts } from "./facts";
 import { prepare } from "./planning";
 import { Refusal } from "./refusal";
-import type { Who } from "./turn";
+import { whoIs, type Who } from "./turn";
 
 /** A rule that failed so often in a row is switched off. */
 const MOST_FAILURES = 3;
@@ -97,8 +97,7 @@ function saidOf(error: unknown): string {
 export async function applyRules(tx: Transaction, person: PersonId, arrived: readonly number[]): Promise<void> {
   const rows = await readRows(tx, person);
   if (rows.length === 0 || arrived.length === 0) return;
-  const [owner] = await tx<{ zone: string }[]>`select zone from person where id = ${person}`;
-  const who: Who = { person, zone: owner!.zone };
+  const who = await whoIs(tx, person);
   const names = await readNames(tx, person);
   const now = new Date();
   const rules: Rule[] = [];

@@ -1,5 +1,5 @@
 import type { PersonId } from "@/core/id";
-import type { Database, Transaction } from "../db";
+import type { Database, Queryable, Transaction } from "../db";
 import { takeTurn } from "../store";
 
 /** Whose mail it is, and in which time zone their days begin. */
@@ -23,6 +23,12 @@ export const inTurn = <T>(
     const tx = sql as Transaction;
     return work(tx, await takeTurn(tx, person));
   }) as Promise<T>;
+
+/** A person with their time zone. */
+export async function whoIs(sql: Queryable, person: PersonId): Promise<Who> {
+  const [row] = await sql<{ zone: string }[]>`select zone from person where id = ${person}`;
+  return { person, zone: row!.zone };
+}
 
 /** Everybody who has mail here. */
 export async function everybody({ sql }: Pick<Database, "sql">): Promise<Who[]> {

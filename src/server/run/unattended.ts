@@ -6,15 +6,22 @@ import { plural } from "@/core/text";
 import type { Transaction } from "../db";
 import { appendEntry, takeTurn, writeChange } from "../store";
 
+/** How what is written is called in the ledger, and by whom and why it was done. */
+export interface Said {
+  readonly actor: Actor;
+  readonly cause: string | null;
+  readonly name: string;
+}
+
 /** Writes what nobody decided just now, in a turn of its own, with its one ledger row. @returns how many messages it changed */
 export async function writeUnattended(
   tx: Transaction,
   person: PersonId,
   states: ReadonlyMap<MessageId, MessageState>,
-  editsOf: (state: MessageState) => readonly MessageEdit[],
-  said: { readonly actor: Actor; readonly cause: string; readonly name: string },
+  editsOf: (state: MessageState, id: MessageId) => readonly MessageEdit[],
+  said: Said,
 ): Promise<number> {
-  const change = changeOfMessages([...states].map(([id, state]) => [id, editsOf(state)]));
+  const change = changeOfMessages([...states].map(([id, state]) => [id, editsOf(state, id)]));
   if (isEmpty(change)) return 0;
   const seq = await takeTurn(tx, person);
   const written = await writeChange(tx, person, change, states);
@@ -29,8 +36,8 @@ export async function writeUnattended(
       of: null,
       macro: null,
       steps: [],
-      about: plural(states.size, "message"),
-      messages: states.size,
+      about: plural(change.messages.size, "message"),
+      messages: change.messages.size,
       skipped: written.skipped,
     },
     written.change,

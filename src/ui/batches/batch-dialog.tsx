@@ -1,9 +1,11 @@
 "use client";
+import { useRouter } from "next/navigation";
 import { useState } from "react";
 import type { BatchShape } from "@/core/api";
 import { textOfIssue } from "@/core/narrow";
 import { cut } from "@/core/text";
 import { Modal } from "../parts/picker";
+import { hoursFor } from "../rules/edits";
 import { checkNarrow } from "../state/browse";
 import { set } from "../state/store";
 import { BatchFields } from "./batch-fields";
@@ -13,6 +15,7 @@ const close = () => set({ dialog: null });
 
 /** A batch that is made of what the list shows, or a saved one; what is changed of that is stored at once. */
 export function BatchDialog({ batch }: { readonly batch: BatchShape | null }) {
+  const router = useRouter();
   const [draft, setDraft] = useState<Draft>(() => draftOf(batch));
   const [problem, setProblem] = useState<string | null>(null);
   const checked = checkNarrow(draft.narrow);
@@ -66,6 +69,22 @@ export function BatchDialog({ batch }: { readonly batch: BatchShape | null }) {
                 className="rounded-sm border border-rule px-3 py-1.5"
               >
                 Duplicate
+              </button>
+              <button
+                type="button"
+                disabled={wrong !== null}
+                onClick={() => set({ dialog: { kind: "rule", from: { narrow: draft.narrow } } })}
+                className="rounded-sm border border-rule px-3 py-1.5"
+              >
+                A rule for it…
+              </button>
+              <button
+                type="button"
+                disabled={wrong !== null}
+                onClick={() => void hoursFor(draft.narrow).then(() => router.push("/rules"))}
+                className="rounded-sm border border-rule px-3 py-1.5"
+              >
+                Hours for it
               </button>
               <button
                 type="button"

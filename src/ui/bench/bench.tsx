@@ -14,6 +14,7 @@ import { Reader } from "../reader/reader";
 import { takeBack } from "../state/decide";
 import { useView } from "../state/store";
 import { provide } from "./commands";
+import { HoursBar } from "./hours-bar";
 import { KeepBar } from "./keep-bar";
 import { Line } from "./line";
 import { List } from "./list";
@@ -60,6 +61,7 @@ export function Bench() {
         {pass ? <PassBar pass={pass} /> : <Line />}
         <RecordingBar />
         <KeepBar />
+        <HoursBar />
         <PracticeBar />
         {pass && !composing ? (
           <PassView pass={pass} />

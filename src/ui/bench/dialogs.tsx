@@ -110,7 +110,7 @@ export function Dialogs() {
   if (dialog?.kind === "jump") return <Jump />;
   if (dialog?.kind === "form") return <Form />;
   if (dialog?.kind === "why") return <Why />;
-  if (dialog?.kind === "rule") return <RuleDialog message={dialog.message} />;
+  if (dialog?.kind === "rule") return <RuleDialog from={dialog.from} />;
   if (dialog?.kind === "aside") return <AsideList />;
   if (dialog?.kind === "batch") return <BatchDialog key={dialog.batch?.id ?? "new"} batch={dialog.batch} />;
   if (dialog?.kind === "ask") {

@@ -41,7 +41,7 @@ export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props)
           </button>
           <button
             type="button"
-            onClick={() => set({ dialog: { kind: "rule", message: message.id } })}
+            onClick={() => set({ dialog: { kind: "rule", from: { message: message.id } } })}
             title="A rule from this message"
             className="underline"
           >

@@ -59,10 +59,12 @@ interface Props {
   readonly onType?: (narrow: string) => void;
   readonly placeholder?: string;
   readonly className: string;
+  /** Nothing is typed where there is none, and means no message. */
+  readonly isOptional?: boolean;
 }
 
 /** Where a condition is typed: completed, counted, and taken once it can be read. */
-export function ConditionField({ label, value, onDone, onType, placeholder, className }: Props) {
+export function ConditionField({ label, value, onDone, onType, placeholder, className, isOptional }: Props) {
   const [text, setText] = useState(value);
   const [typing, setTyping] = useState(false);
   const [stored, setStored] = useState(value);
@@ -119,9 +121,7 @@ export function ConditionField({ label, value, onDone, onType, placeholder, clas
           <option key={offer} value={offer} />
         ))}
       </datalist>
-      <span className="text-xs">
-        <Means narrow={text} id={said} />
-      </span>
+      <span className="text-xs">{!(isOptional && text.trim() === "") && <Means narrow={text} id={said} />}</span>
     </span>
   );
 }

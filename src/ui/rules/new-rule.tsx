@@ -4,6 +4,7 @@ import { notify, view } from "../state/store";
 import { ConditionField } from "./condition";
 import { makeRule } from "./edits";
 import { MacroChoice } from "./macro-choice";
+import { ownMacro, StepsButton } from "./own-steps";
 import { TrialButton } from "./trial";
 
 const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
@@ -48,7 +49,16 @@ export function NewRule() {
         onDone={setNarrow}
         className={`${FIELD} w-full font-mono`}
       />
-      <MacroChoice label="What is done" value={macro} onChoose={setMacro} className={FIELD} />
+      <span className="grid min-w-0 gap-1">
+        <MacroChoice
+          label="What is done"
+          value={macro}
+          onChoose={setMacro}
+          onOwn={() => void ownMacro(narrow, null).then(setMacro)}
+          className={FIELD}
+        />
+        {macro !== null && <StepsButton id={macro} className="justify-self-end text-xs underline" />}
+      </span>
       <span className="flex flex-wrap gap-2 text-[13px]">
         <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-paper">
           Make the rule

@@ -10,6 +10,7 @@ import { waitsForWords } from "../state/words";
 import { ConditionField } from "./condition";
 import { changeRule, removeRule } from "./edits";
 import { MacroChoice } from "./macro-choice";
+import { ownMacro, StepsButton } from "./own-steps";
 import { TrialButton } from "./trial";
 
 const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
@@ -39,6 +40,7 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
   const macro = useView((v) => v.macros.find(({ id }) => id === rule.macro));
   const name = `Rule ${place + 1}`;
   const move = (to: number) => changeRule(rule, { position: to }, `Moved rule ${place + 1} to place ${to + 1}`, place);
+  const choose = (chosen: number) => void changeRule(rule, { macro: chosen }, `Changed rule ${place + 1}`);
   return (
     <li
       data-rule={rule.id}
@@ -69,11 +71,15 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
         <MacroChoice
           label={`${name}: what is done`}
           value={macro ? rule.macro : null}
-          onChoose={(chosen) => void changeRule(rule, { macro: chosen }, `Changed rule ${place + 1}`)}
+          onChoose={choose}
+          onOwn={() => void ownMacro(rule.narrow, rule.macro).then((made) => made !== null && choose(made))}
           className={FIELD}
         />
-        <span className="truncate text-xs text-ink-2" title={macro && stepsText(macro.steps)}>
-          {macro ? stepsText(macro.steps) : "nothing"}
+        <span className="flex items-center gap-2">
+          <span className="min-w-0 flex-1 truncate text-xs text-ink-2" title={macro && stepsText(macro.steps)}>
+            {macro ? stepsText(macro.steps) || "no steps yet" : "nothing"}
+          </span>
+          {macro && <StepsButton id={macro.id} className={BUTTON} />}
         </span>
       </span>
       <span className="flex flex-wrap content-start items-center gap-1.5 pt-0.5 text-xs">

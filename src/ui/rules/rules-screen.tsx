@@ -9,6 +9,7 @@ import { goToPlace } from "../state/browse";
 import { redoLast, undoLast } from "../state/edits";
 import { rules } from "../state/reads";
 import { changeRule } from "./edits";
+import { HoursOfMail } from "./hours";
 import { NewRule } from "./new-rule";
 import { RuleRow } from "./rule-row";
 
@@ -79,6 +80,7 @@ export function RulesScreen() {
             />
           ))}
         </ol>
+        <HoursOfMail />
       </div>
       <footer className="border-t border-rule px-3.5 py-1.5 text-[13px] text-ink-2 max-md:hidden">
         <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> switches on and off, <kbd>Enter</kbd> opens the mail it means,{" "}

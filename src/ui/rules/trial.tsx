@@ -49,7 +49,7 @@ function Months({ months }: { readonly months: readonly Month[] }) {
       </thead>
       <tbody className="num">
         <tr className="border-y border-rule font-bold">
-          <th className="py-0.5 text-left">all</th>
+          <th className="py-0.5 text-left font-sans">all</th>
           {VERDICTS.map((verdict) => (
             <td key={verdict} data-all={verdict} className="text-right">
               {countText(all[verdict])}
@@ -58,7 +58,7 @@ function Months({ months }: { readonly months: readonly Month[] }) {
         </tr>
         {rows.map((month) => (
           <tr key={month.month}>
-            <th className="text-left font-normal">{monthText(month.month)}</th>
+            <th className="text-left font-sans font-normal whitespace-nowrap">{monthText(month.month)}</th>
             {VERDICTS.map((verdict) => (
               <td key={verdict} className="text-right">
                 {month[verdict] === 0 ? "–" : countText(month[verdict])}
@@ -94,8 +94,8 @@ function Differing({ some, count, onOpen }: DifferingProps) {
       </h3>
       <ul>
         {some.map(({ id, at, from, subject, would, did }) => (
-          <li key={id} className="grid gap-x-3 border-t border-rule-soft py-1 sm:grid-cols-[72px_1fr_1fr]">
-            <span className="num text-xs text-ink-2">{dateText(at, zone, new Date())}</span>
+          <li key={id} className="grid gap-x-3 border-t border-rule-soft py-1 sm:grid-cols-[132px_1fr_1fr]">
+            <span className="num text-xs leading-5 whitespace-nowrap text-ink-2">{dateText(at, zone, new Date())}</span>
             <button type="button" onClick={() => onOpen(id)} className="min-w-0 truncate text-left underline">
               {subject || "(no subject)"} <span className="text-ink-2">{from}</span>
             </button>
@@ -146,7 +146,7 @@ function TrialDialog({ narrow, macro, onClose }: Props & { readonly onClose: () 
               ))}
             </select>
           </label>
-          <span role="status" aria-live="polite" data-testid="looked" className="num text-ink-2">
+          <span role="status" aria-live="polite" data-testid="looked" className="text-ink-2">
             {trial.isDone
               ? `of ${plural(trial.all, "message")} it would have been for ${countText(meant)}`
               : `looked at ${countText(trial.looked)} of ${countText(trial.all)}…`}

@@ -4,7 +4,7 @@ import { eventsAddress, getIndex, Refused } from "./api";
 import { relist } from "./browse";
 import { readOutgoing } from "./compose";
 import { noteHeld } from "./decide";
-import { accounts, blocked, contacts, correspondents, filing, reads, rules, senders, tasks } from "./reads";
+import { accounts, blocked, contacts, correspondents, filing, hours, reads, rules, senders, tasks } from "./reads";
 import { noteLearned } from "./guesses";
 import { keepUpSoon } from "./keep-up";
 import { noteLink } from "./link";
@@ -62,6 +62,7 @@ export class Follower {
       void refreshSettings().catch(() => undefined);
       void reads.invalidateQueries(senders);
       void reads.invalidateQueries(rules);
+      void reads.invalidateQueries(hours);
     });
     source.addEventListener("words", () => void this.moreWords());
     source.addEventListener("ledger", readLedger);
@@ -96,6 +97,8 @@ export class Follower {
       // What runs make beside changes of mail is read anew, where it is shown.
       for (const { queryKey } of [tasks, blocked, contacts, correspondents, senders, rules])
         void reads.invalidateQueries({ queryKey });
+      // Who lets nothing wait asks for nothing with each of their keys.
+      if (data.kind === "arrival" || reads.getQueryData(hours.queryKey)?.waiting) void reads.invalidateQueries(hours);
     } catch (error) {
       console.error(error);
       await this.catchUp();

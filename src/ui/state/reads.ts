@@ -9,6 +9,7 @@ import type {
   EntryDetail,
   FilingShape,
   GroupShape,
+  HoursAnswer,
   IdentityShape,
   JobShape,
   MacroShape,
@@ -84,6 +85,12 @@ export const senders = queryOptions({
 export const rules = queryOptions({
   queryKey: ["rules"],
   queryFn: () => readBehind(() => getOrKept<RuleShape[]>("/rules")),
+});
+
+/** Hours in which mail is let in, and how much waits; read anew with the settings, and with each write. */
+export const hours = queryOptions({
+  queryKey: ["hours"],
+  queryFn: () => readBehind(() => getOrKept<HoursAnswer>("/hours")),
 });
 
 /** What filing has taught; told of as it learns. */

@@ -22,6 +22,9 @@ import type { SetAside } from "./queue";
 type Described = Exclude<RunTarget, { ids: unknown }> | null;
 
 /** What asks the person something over the screen. */
+/** What a rule is made from. */
+export type RuleFrom = { readonly message: number } | { readonly narrow: string } | { readonly macro: number };
+
 export type Dialog =
   | { readonly kind: "go" }
   | { readonly kind: "run-by-name" }
@@ -53,7 +56,7 @@ export type Dialog =
   | { readonly kind: "jump" }
   | { readonly kind: "form" }
   | { readonly kind: "why" }
-  | { readonly kind: "rule"; readonly message: number }
+  | { readonly kind: "rule"; readonly from: RuleFrom }
   | { readonly kind: "aside" }
   /** A batch that is being made of what the list shows, or changed. */
   | { readonly kind: "batch"; readonly batch: BatchShape | null };

@@ -92,6 +92,13 @@ export function Workshop() {
             <button type="button" className={BUTTON} onClick={() => void copy(macro)}>
               Duplicate
             </button>
+            <button
+              type="button"
+              className={BUTTON}
+              onClick={() => set({ dialog: { kind: "rule", from: { macro: macro.id } } })}
+            >
+              Always do this…
+            </button>
             <button type="button" className={BUTTON} onClick={() => void deleteMacro(macro)}>
               Delete
             </button>

@@ -1,21 +1,9 @@
 import * as z from "zod";
 import * as shape from "@/core/api";
 import type { Operation } from "./operation";
+import { crud } from "./crud";
 import { FILING } from "./operations-filing";
-
-const crud = (
-  path: string,
-  what: string,
-  list: z.ZodType,
-  fresh: z.ZodType,
-  patch: z.ZodType,
-  removal: Pick<Operation, "summary" | "query" | "answer" | "status"> = { summary: `Delete a ${what}`, status: 204 },
-): Operation[] => [
-  { method: "get", path, summary: `All ${what}s`, answer: list.array() },
-  { method: "post", path, summary: `A new ${what}`, body: fresh, answer: list, status: 201 },
-  { method: "patch", path: `${path}/{id}`, summary: `Change a ${what}`, body: patch, answer: list },
-  { method: "delete", path: `${path}/{id}`, ...removal },
-];
+import { RULES } from "./operations-rules";
 
 /** Every operation of the API, from which its description is made. */
 export const OPERATIONS: readonly Operation[] = [
@@ -129,21 +117,7 @@ export const OPERATIONS: readonly Operation[] = [
   },
   { method: "delete", path: "/passes/{id}", summary: "Forget a pass; what was decided stays", status: 204 },
   ...FILING,
-  ...crud("/rules", "rule", shape.ruleShape, shape.newRule, shape.rulePatch),
-  {
-    method: "post",
-    path: "/rules/{id}/except",
-    summary: "A rule is for the senders of some messages no more",
-    body: shape.exceptShape,
-    answer: shape.ruleShape,
-  },
-  {
-    method: "post",
-    path: "/rules/trial",
-    summary: "What a condition and a macro would have done to a piece of the past, against what was done by hand",
-    body: shape.trialRequest,
-    answer: shape.trialPiece,
-  },
+  ...RULES,
   ...crud("/batches", "batch", shape.batchShape, shape.newBatch, shape.batchPatch),
   ...crud("/markers", "marker", shape.markerShape, shape.newMarker, shape.markerPatch),
   ...crud("/macros", "macro", shape.macroShape, shape.newMacro, shape.macroPatch),

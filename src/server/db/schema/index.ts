@@ -7,3 +7,4 @@ export * from "./answering";
 export * from "./pass";
 export * from "./filing";
 export * from "./leaving";
+export * from "./rules";

@@ -138,28 +138,6 @@ export const batchTable = pgTable(
   (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("batch_name").on(t.person, sql`lower(${t.name})`)],
 );
 
-/** What is done with mail that comes in, without anybody there: a condition and a macro, in order. */
-export const ruleTable = pgTable(
-  "rule",
-  {
-    person: person(),
-    id: integer("id").notNull().generatedByDefaultAsIdentity(),
-    /** In the stored form of core/narrow. */
-    narrow: jsonb("narrow").notNull(),
-    macro: integer("macro").notNull(),
-    isOn: boolean("is_on").notNull().default(true),
-    /** Rules after it leave alone what it was for. */
-    stop: boolean("stop").notNull().default(false),
-    position: integer("position").notNull().default(0),
-    /** How often in a row it could not be done, and why last. */
-    failures: integer("failures").notNull().default(0),
-    trouble: text("trouble"),
-    /** It can be brought back, as it was and where it stood. */
-    deletedAt: instant("deleted_at"),
-  },
-  (t) => [primaryKey({ columns: [t.person, t.id] })],
-);
-
 /** Conditions that were typed, so that they can be had again. */
 export const narrowedTable = pgTable(
   "narrowed",

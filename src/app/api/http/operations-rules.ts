@@ -1,0 +1,38 @@
+import * as shape from "@/core/api";
+import { crud } from "./crud";
+import type { Operation } from "./operation";
+
+/** What is done with mail that comes in, and when it does. */
+export const RULES: readonly Operation[] = [
+  ...crud("/rules", "rule", shape.ruleShape, shape.newRule, shape.rulePatch),
+  {
+    method: "post",
+    path: "/rules/{id}/except",
+    summary: "A rule is for the senders of some messages no more",
+    body: shape.exceptShape,
+    answer: shape.ruleShape,
+  },
+  {
+    method: "post",
+    path: "/rules/trial",
+    summary: "What a condition and a macro would have done to a piece of the past, against what was done by hand",
+    body: shape.trialRequest,
+    answer: shape.trialPiece,
+  },
+  {
+    method: "get",
+    path: "/hours",
+    summary: "Hours in which mail is let in, and how much waits",
+    answer: shape.hoursAnswer,
+  },
+  { method: "post", path: "/hours", summary: "New hours", body: shape.newHours, answer: shape.hoursShape, status: 201 },
+  {
+    method: "patch",
+    path: "/hours/{id}",
+    summary: "Change hours; what waits does so by the new ones",
+    body: shape.hoursPatch,
+    answer: shape.hoursShape,
+  },
+  { method: "delete", path: "/hours/{id}", summary: "Delete hours; what waits for them comes in", status: 204 },
+  { method: "post", path: "/hours/open", summary: "Let in what waits, now", answer: shape.letInAnswer },
+];

@@ -1,0 +1,69 @@
+import { boolean, index, integer, jsonb, pgTable, primaryKey, text } from "drizzle-orm/pg-core";
+import { id, instant, person } from "./columns";
+
+/** What is done with mail that comes in, or goes out, without anybody there: a condition and a macro, in order. */
+export const ruleTable = pgTable(
+  "rule",
+  {
+    person: person(),
+    id: integer("id").notNull().generatedByDefaultAsIdentity(),
+    /** In the stored form of core/narrow. */
+    narrow: jsonb("narrow").notNull(),
+    macro: integer("macro").notNull(),
+    isOn: boolean("is_on").notNull().default(true),
+    /** Rules after it leave alone what it was for. */
+    stop: boolean("stop").notNull().default(false),
+    position: integer("position").notNull().default(0),
+    /** How often in a row it could not be done, and why last. */
+    failures: integer("failures").notNull().default(0),
+    trouble: text("trouble"),
+    /** It can be brought back, as it was and where it stood. */
+    deletedAt: instant("deleted_at"),
+    /** The list of senders it is for; null for a rule that is for all who meet its condition. */
+    list: text("list"),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] })],
+);
+
+/** Lists of senders that rules are for: they grow by a key. */
+export const listedTable = pgTable(
+  "listed",
+  {
+    person: person(),
+    /** The list's name in lower case. */
+    list: text("list").notNull(),
+    /** In lower case. */
+    address: text("address").notNull(),
+    at: instant("at").notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.list, t.address] })],
+);
+
+/** Hours of the week in which mail is let in; outside them it waits. */
+export const hoursTable = pgTable(
+  "hours",
+  {
+    person: person(),
+    id: integer("id").notNull().generatedByDefaultAsIdentity(),
+    /** Which mail: in the stored form of core/narrow. */
+    narrow: jsonb("narrow").notNull(),
+    /** Which of it is let in at any time, in the same form; null for none. */
+    through: jsonb("through"),
+    /** A Week of core/rule. */
+    week: jsonb("week").notNull(),
+    isOn: boolean("is_on").notNull().default(true),
+    deletedAt: instant("deleted_at"),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.id] })],
+);
+
+/** Messages that wait for their hours: those that are deferred until then, and by nobody else since. */
+export const hoursHeldTable = pgTable(
+  "hours_held",
+  {
+    person: person(),
+    message: id("message"),
+    until: instant("until").notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.message] }), index("hours_held_until").on(t.person, t.until)],
+);
