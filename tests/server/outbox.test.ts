@@ -1,8 +1,4 @@
-import { spawn } from "node:child_process";
 import { randomUUID } from "node:crypto";
-import { mkdtempSync, rmSync } from "node:fs";
-import { join } from "node:path";
-import { build } from "esbuild";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { changeSettings, createDraft, listOutgoing, readMessage, sendDraft } from "@/server/act";
 import { docOfText } from "@/core/letter";
@@ -11,32 +7,19 @@ import { openDatabase } from "@/server/db";
 import { sendDue } from "@/server/jobs";
 import { inTurn } from "@/server/run";
 import { freshDatabase, type Fresh } from "./database";
+import { killedProgram, type Killed } from "./killed";
 
-const ROOT = new URL("../..", import.meta.url).pathname;
 let fresh: Fresh;
-let folder: string;
-let child: string;
+let program: Killed;
 beforeAll(async () => {
   fresh = await freshDatabase();
   await inTurn(fresh.db, fresh.context.person, (tx) => ensureSimulated(tx, fresh.context.person, 0));
   await fresh.db.sql`update simulator set answers = 0, bounces = 0`;
   await changeSettings(fresh.context, { holdSeconds: 0 });
-  // Beside the packages it needs.
-  folder = mkdtempSync(join(ROOT, "node_modules", ".outbox-"));
-  child = join(folder, "child.mjs");
-  await build({
-    absWorkingDir: ROOT,
-    entryPoints: ["tests/server/outbox-child.ts"],
-    outfile: child,
-    bundle: true,
-    platform: "node",
-    format: "esm",
-    packages: "external",
-    logLevel: "warning",
-  });
+  program = await killedProgram("send", fresh.url);
 });
 afterAll(async () => {
-  rmSync(folder, { recursive: true });
+  program.remove();
   await fresh.drop();
 });
 
@@ -51,19 +34,6 @@ async function queue(address: string): Promise<number> {
   await sendDraft(fresh.context, draft.id, { id: randomUUID(), version: null, afterwards: null });
   return draft.id;
 }
-
-/** Runs the sending program. @returns whether it was killed, and how often it asked the database otherwise */
-const run = (killAt: number) =>
-  new Promise<{ killed: boolean; asked: number }>((done) => {
-    const process_ = spawn(process.execPath, [child], {
-      cwd: ROOT,
-      env: { ...process.env, DATABASE_URL: fresh.url, KILL_AT: String(killAt) },
-      stdio: ["ignore", "pipe", "inherit"],
-    });
-    let out = "";
-    process_.stdout.on("data", (bytes: Buffer) => (out += bytes.toString()));
-    process_.on("exit", (_, signal) => done({ killed: signal === "SIGKILL", asked: Number(out) }));
-  });
 
 /** What the service itself counts. */
 const receivedBy = async (address: string): Promise<number> => {
@@ -84,7 +54,7 @@ describe("kill -9 while a message is being sent", () => {
     { timeout: 480_000 },
     async () => {
       await queue("silent.first@post.example");
-      const { asked, killed } = await run(0);
+      const { asked, killed } = await program.run(0);
       expect(killed).toBe(false);
       expect(asked).toBeGreaterThan(10);
       const seen = { unsure: 0, sent: 0, kills: 0 };
@@ -92,7 +62,7 @@ describe("kill -9 while a message is being sent", () => {
         for (let at = 1; at <= asked; at++) {
           const address = `silent.r${round}.k${at}@post.example`;
           const id = await queue(address);
-          const { killed: was } = await run(at);
+          const { killed: was } = await program.run(at);
           if (was) seen.kills++;
           // The lock goes with the connection of who held it, as soon as the server notices.
           await expect.poll(() => settled(id), { timeout: 30_000 }).toMatch(/^(Sent gone|Outbox unsure)$/);

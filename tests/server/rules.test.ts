@@ -3,6 +3,7 @@ import { Readable } from "node:stream";
 import { afterAll, afterEach, beforeAll, describe, expect, test } from "vitest";
 import { runId } from "@/core/id";
 import {
+  changeList,
   changeRule,
   createFolder,
   createLabel,
@@ -15,9 +16,11 @@ import {
   listRules,
   readEntry,
   readLedger,
+  readList,
   runMacro,
   standAside,
   takeBack,
+  tryOnPast,
 } from "@/server/act";
 import { doJob, ParsePool } from "@/server/jobs";
 import { freshDatabase, WORKER, type Fresh } from "./database";
@@ -49,7 +52,7 @@ afterEach(async () => {
   for (const { id } of await listRules(fresh.context)) await deleteRule(fresh.context, id);
 });
 
-const rule = (narrow: string, macro: string, more: { stop?: boolean; on?: boolean } = {}) =>
+const rule = (narrow: string, macro: string, more: { stop?: boolean; on?: boolean; list?: string } = {}) =>
   createRule(fresh.context, { narrow, macro: macros[macro]!, on: true, stop: false, ...more });
 const from = (address: string, subject = "x") => arrives(`X <${address}>`, subject);
 const stateOf = async (id: number) => {
@@ -129,6 +132,76 @@ describe("on arrival", () => {
     }
     await pool.close();
     expect(places).toEqual(["Inbox", "Ferry", "Weather"]);
+  });
+});
+
+describe("a list of senders", () => {
+  const listed = async (name: string) => (await readList(fresh.context, name)).addresses;
+
+  test("is whom a rule is for; a macro's step adds to it, once, and undo takes that back", async () => {
+    const { id } = await rule("!subject~urgent", "To ferry", { list: "Ferry people" });
+    expect((await listRules(fresh.context))[0]).toMatchObject({ list: "Ferry people", senders: 0 });
+    const [before, other] = [await from("Cap@Ferry.example"), await from("bo@tarn.example")];
+    expect([await place(before), await place(other)]).toEqual(["Inbox", "Inbox"]);
+    const add = () =>
+      runMacro(fresh.context, {
+        id: randomUUID(),
+        macro: { name: "Add", steps: [{ do: "add sender to rule", rule: "ferry PEOPLE" }] },
+        target: { ids: [before] },
+      } as never);
+    await add();
+    const [entry] = await newest();
+    const { changes } = await readEntry(fresh.context, runId(entry!.id));
+    expect(JSON.stringify(changes)).toContain("added to ferry people: cap@ferry.example");
+    await add();
+    expect(await listed("FERRY people")).toEqual(["cap@ferry.example"]);
+    expect(await place(await from("cap@FERRY.example"))).toBe("Ferry");
+    expect(await place(await from("cap@ferry.example", "Urgent: fog"))).toBe("Inbox");
+    expect(await place(await from("bo@tarn.example"))).toBe("Inbox");
+    await takeBack(fresh.context, "undo", runId(entry!.id));
+    expect(await listed("Ferry people")).toEqual([]);
+    expect(await place(await from("cap@ferry.example"))).toBe("Inbox");
+    await changeRule(fresh.context, id, { list: null });
+    expect(await place(await from("bo@tarn.example"))).toBe("Ferry");
+  });
+
+  test("is changed by hand, as one entry that is taken back; who is excepted leaves it", async () => {
+    const { id } = await rule("", "To ferry", { list: "By hand" });
+    await changeList(fresh.context, "By hand", {
+      add: ["A@hand.example", "b@hand.example", "a@hand.example"],
+      remove: [],
+    });
+    expect(await listed("by hand")).toEqual(["a@hand.example", "b@hand.example"]);
+    await changeList(fresh.context, "By hand", {
+      add: ["c@hand.example"],
+      remove: ["a@hand.example", "z@hand.example"],
+    });
+    expect(await listed("by hand")).toEqual(["b@hand.example", "c@hand.example"]);
+    const [entry] = await newest();
+    await takeBack(fresh.context, "undo", runId(entry!.id));
+    expect(await listed("by hand")).toEqual(["a@hand.example", "b@hand.example"]);
+    const message = await from("b@hand.example");
+    expect(await place(message)).toBe("Ferry");
+    const after = await exceptSenders(fresh.context, id, [message]);
+    expect(after).toMatchObject({ narrow: "", senders: 1 });
+    expect(await place(await from("b@hand.example"))).toBe("Inbox");
+    expect(await place(await from("a@hand.example"))).toBe("Ferry");
+  });
+
+  test("is looked at in a trial on the past too", async () => {
+    await changeList(fresh.context, "Tried", { add: ["t@tried.example"], remove: [] });
+    await from("t@tried.example");
+    await from("u@tried.example");
+    const trial = (list?: string) =>
+      tryOnPast(fresh.context, {
+        narrow: "from~tried",
+        macro: macros["To ferry"]!,
+        months: 240,
+        ...(list ? { list } : {}),
+      });
+    const sum = ({ months }: Awaited<ReturnType<typeof trial>>) =>
+      months.reduce((all, { nothing }) => all + nothing, 0);
+    expect([sum(await trial()), sum(await trial("TRIED"))]).toEqual([2, 1]);
   });
 });
 

@@ -116,6 +116,8 @@ export {
 } from "./filing";
 export {
   exceptShape,
+  listPatch,
+  listShape,
   hoursAnswer,
   hoursPatch,
   hoursShape,

@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { listName } from "../macro";
 import { DAYS, PART_MINUTES, PARTS_A_DAY } from "../rule";
 import { count, longId, shortId, text, time } from "./parts";
 
@@ -17,6 +18,8 @@ export const ruleShape = z
       .string()
       .nullable()
       .describe("why it could not be done last; after three times in a row it is switched off"),
+    list: text(80).nullable().describe("the list of senders it is for; null for everybody who meets the condition"),
+    senders: count.describe("how many are on its list"),
     touched: z.number().int().describe("messages it was for in the last seven days"),
   })
   .meta({ id: "Rule" });
@@ -27,6 +30,7 @@ export const newRule = z.strictObject({
   macro: shortId,
   on: z.boolean().default(true),
   stop: z.boolean().default(false),
+  list: listName.nullable().default(null),
 });
 export const rulePatch = z
   .strictObject({
@@ -34,6 +38,7 @@ export const rulePatch = z
     macro: shortId,
     on: z.boolean(),
     stop: z.boolean(),
+    list: listName.nullable(),
     position: count.describe("place in the order"),
     deleted: z.literal(false).describe("brings a deleted rule back, where it stood"),
   })
@@ -91,8 +96,20 @@ const share = count.describe("messages");
 export const trialRequest = z.strictObject({
   narrow,
   macro: shortId,
+  list: listName.optional().describe("only mail of the senders on this list"),
   months: z.number().int().min(1).max(240).describe("how far back, from now"),
   before: place.optional().describe("go on with what came before this: what the last answer ended with"),
+});
+
+const address = text(320)
+  .trim()
+  .regex(/^[^\s@<>,;]+@[^\s@<>,;]+$/, "write one address, such as ines@larch.example");
+
+/** Who is on a list that rules are for. */
+export const listShape = z.object({ addresses: z.string().array() });
+export const listPatch = z.strictObject({
+  add: address.array().max(1000).default([]),
+  remove: address.array().max(1000).default([]),
 });
 
 /** A piece of the past, newest first, and what a rule would have done with it. */

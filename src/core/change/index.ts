@@ -40,6 +40,8 @@ export {
   LEAVING_STATES,
   LEAVING_WAYS,
   sameThing,
+  listedKey,
+  readListed,
   sourceOf,
   THING_KINDS,
   thingKey,

@@ -82,6 +82,8 @@ export interface ThingValues {
   readonly aside: Aside;
   /** By the message. */
   readonly report: Report;
+  /** That a sender is on a list that rules are for; by listedKey. */
+  readonly listed: true;
 }
 
 export type ThingKind = keyof ThingValues;
@@ -92,7 +94,16 @@ const NUMBER = /^[1-9]\d{0,15}$/;
 /** Letters that have no lower case stay as they are, however large they look. */
 const ADDRESS = /^\P{Changes_When_Lowercased}{1,1000}$/u;
 const SOURCE = /^(list|sender) \P{Changes_When_Lowercased}{1,1000}$/u;
+/** A list's name, and an address. */
+const LISTED = /^[^\n\p{Changes_When_Lowercased}]{1,80}\n[^\n\p{Changes_When_Lowercased}]{1,1000}$/u;
 const there = z.literal(true);
+
+/** Lists are one whatever the case of their names. */
+export const listedKey = (list: string, address: string): string => `${list.toLowerCase()}\n${address.toLowerCase()}`;
+export function readListed(key: string): { readonly list: string; readonly address: string } {
+  const at = key.indexOf("\n");
+  return { list: key.slice(0, at), address: key.slice(at + 1) };
+}
 
 /**
  * Everything that is not a message and that changes may write: how it is named, and how its values are stored.
@@ -128,6 +139,7 @@ export const THINGS = {
     }),
   },
   aside: { key: SOURCE, value: z.enum(ASIDE_STATES) },
+  listed: { key: LISTED, value: there },
   report: { key: NUMBER, value: z.strictObject({ as: z.enum(REPORTED_AS), state: z.enum(REPORT_STATES) }) },
 } as const satisfies { [K in ThingKind]: { readonly key: RegExp; readonly value: z.ZodType<ThingValues[K]> } };
 

@@ -371,5 +371,9 @@ const COMPILE: Compile = {
       draft.back = null;
     }),
   "block time": notYet,
-  "add sender to rule": notYet,
+  "add sender to rule": (_, v, { rule }) =>
+    withFacts(
+      v,
+      sender((address) => ({ kind: "listed", list: rule, address })),
+    ),
 };

@@ -300,6 +300,9 @@ describe("what a macro makes", () => {
       { kind: "contact", source: 1, address: "ines@larch.example", name: "Ines Okafor" },
       { kind: "blocked", source: 1, address: "ines@larch.example" },
     ]);
+    expect(planOne([{ do: "add sender to rule", rule: "Groups" }]).things).toEqual([
+      { kind: "listed", source: 1, list: "Groups", address: "ines@larch.example" },
+    ]);
     expect(planOne([{ do: "block sender" }], { facts: { fromAddress: "" } }).skipped).toMatchObject([
       { reason: "no-sender" },
     ]);
@@ -369,7 +372,7 @@ test("a run asks first when it cannot be taken back, and as the settings say", (
 });
 
 test("steps that cannot run yet say so and change nothing", () => {
-  expect(() => planOne([{ do: "read" }, { do: "add sender to rule", rule: "x" }])).toThrow("not-yet 2");
+  expect(() => planOne([{ do: "read" }, { do: "block time", at: "tomorrow 9", minutes: 30 }])).toThrow("not-yet 2");
 });
 
 test("planning without the facts that are needed is the caller's mistake", () => {

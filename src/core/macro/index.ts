@@ -26,6 +26,7 @@ export {
   goesOf,
   isLetter,
   isTooDeep,
+  listName,
   mapSteps,
   MOST_STEPS,
   stepSchema,

@@ -82,13 +82,7 @@ export const STEP_KINDS = {
   "await an answer": facts("answer", "amber", "Await an answer", { do: "await an answer", for: "+7d" }),
   "await no more": facts("answer", "amber", "Await no more", { do: "await no more" }),
   "block time": facts("time", "slate", "Block time", { do: "block time", at: "tomorrow 9", minutes: 30 }, LATER),
-  "add sender to rule": facts(
-    "people",
-    "spruce",
-    "Add sender to rule",
-    { do: "add sender to rule", rule: "a rule" },
-    LATER,
-  ),
+  "add sender to rule": facts("people", "spruce", "Add sender to rule", { do: "add sender to rule", rule: "a list" }),
 } as const satisfies Record<StepKind, StepFacts>;
 
 export const stepFacts = (kind: StepKind): StepFacts => STEP_KINDS[kind];

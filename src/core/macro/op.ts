@@ -11,6 +11,8 @@ export type Made =
   | { readonly kind: "task"; readonly task: Task }
   | { readonly kind: "contact"; readonly address: string; readonly name: string }
   | { readonly kind: "blocked"; readonly address: string }
+  /** The sender is on a list of a rule from now on. */
+  | { readonly kind: "listed"; readonly list: string; readonly address: string }
   /** A list or sender is to be asked to send nothing more. */
   | { readonly kind: "leaving"; readonly of: string; readonly account: number }
   /** Mail of a list or sender stands aside from now on, or does no longer. */
@@ -23,8 +25,11 @@ export type Made =
   | { readonly kind: "gone" };
 
 /** What is done about a sender or a list, in a few words: "blocked: bo@larch.example". */
-export function sourceText(made: Extract<Made, { kind: "blocked" | "leaving" | "aside" | "report" }>): string {
+export function sourceText(
+  made: Extract<Made, { kind: "blocked" | "listed" | "leaving" | "aside" | "report" }>,
+): string {
   if (made.kind === "blocked") return `blocked: ${made.address.startsWith("@") ? "everybody " : ""}${made.address}`;
+  if (made.kind === "listed") return `added to ${made.list}: ${made.address}`;
   if (made.kind === "leaving") return `asked to send nothing more: ${made.of}`;
   if (made.kind === "report") return `reported as ${made.as}`;
   return made.on ? `aside from now on: ${made.of}` : `aside no more: ${made.of}`;

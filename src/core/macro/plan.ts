@@ -42,6 +42,7 @@ export type PlannedThing =
   | { readonly kind: "task"; readonly source: MessageId; readonly task: Task }
   | { readonly kind: "contact"; readonly source: MessageId; readonly address: string; readonly name: string }
   | { readonly kind: "blocked"; readonly source: MessageId; readonly address: string }
+  | { readonly kind: "listed"; readonly source: MessageId; readonly list: string; readonly address: string }
   | { readonly kind: "leaving"; readonly source: MessageId; readonly of: string; readonly account: number }
   | { readonly kind: "aside"; readonly source: MessageId; readonly of: string; readonly on: boolean }
   | { readonly kind: "report"; readonly source: MessageId; readonly as: Report["as"] }

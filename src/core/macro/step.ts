@@ -16,6 +16,13 @@ const exactlyOne =
 const narrow = z.string().trim().min(1, "say which messages, as on the narrow line").max(2000);
 /** What an ask step is called, so that later steps can use its answer. */
 const answerName = z.string().trim().min(1).max(40);
+/** What a list of senders is called; whatever the case, it is the same one. */
+export const listName = z
+  .string()
+  .trim()
+  .min(1)
+  .max(80)
+  .regex(/^[^\n]*$/, "a name is one line");
 const prompt = z.string().trim().min(1).max(80).optional();
 /** What every step that writes a letter may say. */
 const letter = {
@@ -97,9 +104,12 @@ const leaves = [
   z.strictObject({ do: z.literal("new message"), to: text, ...letter }),
   z.strictObject({ do: z.literal("await an answer"), for: date }),
   plain("await no more"),
-  // Steps that plan: written and kept already, run later.
+  z.strictObject({
+    do: z.literal("add sender to rule"),
+    rule: listName.describe("the list of senders that one or more rules are for"),
+  }),
+  // A step that plans: written and kept already, run later.
   z.strictObject({ do: z.literal("block time"), at: date, minutes: z.number().int().min(5).max(1440) }),
-  z.strictObject({ do: z.literal("add sender to rule"), rule: z.string().trim().min(1).max(80) }),
 ] as const;
 
 type Leaf = z.infer<(typeof leaves)[number]>;

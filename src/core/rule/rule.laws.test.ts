@@ -99,6 +99,22 @@ describe("rules in their order", () => {
     expect(seen).toEqual([1, 2]);
   });
 
+  test("with a list of senders are for those alone, whatever the case of their addresses", () => {
+    const senders = ["Ines@Larch.example", "bo@larch.example", ""];
+    const rules = [{ test: testOf("from~larch"), stop: false, senders: new Set(["ines@larch.example"]) }];
+    const look = (id: MessageId) => ({ state, facts: factsOf(senders[id - 1]!) });
+    const all = [
+      ...ruling(
+        rules,
+        senders.map((_, i) => messageId(i + 1)),
+        look,
+      ),
+    ];
+    expect(all.map(({ on }) => on)).toEqual([[1]]);
+    const none = [{ test: testOf(""), stop: false, senders: new Set<string>() }];
+    expect([...ruling(none, [messageId(1)], look)]).toEqual([]);
+  });
+
   test("leave out what is not there", () => {
     const there = { state, facts: factsOf("x@y.example") };
     const look = (id: MessageId) => (id === messageId(2) ? undefined : there);

@@ -7,6 +7,8 @@ import { matcher, type Test } from "../narrow";
 export interface Ruled {
   readonly test: Test;
   readonly stop: boolean;
+  /** Whose mail alone it is for, in lower case; null or nothing for everybody's. */
+  readonly senders?: ReadonlySet<string> | null;
 }
 
 /** A message as it is by now. */
@@ -33,6 +35,7 @@ export function* ruling<R extends Ruled>(
     const on = left.filter((id) => {
       const now = look(id);
       if (!now) return false;
+      if (rule.senders && !rule.senders.has(now.facts.fromAddress.toLowerCase())) return false;
       [row.draft, row.facts] = [now.state, now.facts];
       return matches(row);
     });

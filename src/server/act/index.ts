@@ -75,3 +75,4 @@ export {
 export { listRemoteFolders, testAccount } from "./try-servers";
 export { tryOnPast } from "./trial";
 export { changeHours, createHours, deleteHours, letIn, listHours } from "./hours";
+export { changeList, readList } from "./lists";

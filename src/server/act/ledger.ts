@@ -1,4 +1,4 @@
-import { ofState, touchedBy, type MessageEdit, type MessageState, type ThingEdit } from "@/core/change";
+import { ofState, readListed, touchedBy, type MessageEdit, type MessageState, type ThingEdit } from "@/core/change";
 import type { EntryDetail, EntryShape } from "@/core/api";
 import { runId, type MessageId, type RunId } from "@/core/id";
 import type { NameOf } from "@/core/narrow";
@@ -40,6 +40,10 @@ function thingText(edit: ThingEdit, nameOf: NameOf): string {
       return edit.after ? `task: ${edit.after.title}` : "task taken away";
     case "contact":
       return edit.after ? `contact: ${edit.key}` : `no contact: ${edit.key}`;
+    case "listed": {
+      const { list, address } = readListed(edit.key);
+      return `${edit.after ? "added to" : "taken out of"} ${list}: ${address}`;
+    }
     case "blocked":
       return `${edit.after ? "blocked" : "unblocked"}: ${edit.key}`;
     case "held":

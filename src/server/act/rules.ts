@@ -8,6 +8,7 @@ import type { Queryable, Transaction } from "../db";
 import { causeOf, inTurn, notFound, readMacros, readNames, Refusal } from "../run";
 import { listOf, tell } from "../store";
 import type { Context } from "./context";
+import { changeList } from "./lists";
 import { placeAt } from "./order";
 import { readTest } from "./messages";
 
@@ -20,8 +21,9 @@ type Row = Omit<RuleShape, "narrow" | "touched"> & { readonly narrow: StoredNarr
 
 async function readRules(sql: Queryable, person: PersonId, nameOf: NameOf): Promise<RuleShape[]> {
   const rows = await sql<Row[]>`
-    select r.id, r.narrow, case when m.id is null then null else r.macro end as macro, r.is_on as on, r.stop,
-      coalesce(case when m.id is null then 'Its macro was deleted.' end, r.trouble) as trouble
+    select r.id, r.narrow, r.list, case when m.id is null then null else r.macro end as macro, r.is_on as on, r.stop,
+      coalesce(case when m.id is null then 'Its macro was deleted.' end, r.trouble) as trouble,
+      (select count(*)::int from listed l where l.person = r.person and l.list = lower(r.list)) as senders
     from rule r left join macro m on m.person = r.person and m.id = r.macro and m.deleted_at is null
     where r.person = ${person} and r.deleted_at is null order by r.position, r.id`;
   if (rows.length === 0) return [];
@@ -53,7 +55,12 @@ async function findRule(tx: Transaction, person: PersonId, id: number, nameOf: N
   return found;
 }
 
-export async function createRule(context: Context, body: z.infer<typeof newRule>): Promise<RuleShape> {
+type NewRule = z.infer<typeof newRule>;
+
+export async function createRule(
+  context: Context,
+  { list = null, ...body }: Omit<NewRule, "list"> & Partial<Pick<NewRule, "list">>,
+): Promise<RuleShape> {
   const { db, person } = context;
   await readTest(context, body.narrow);
   return inTurn(db, person, async (tx) => {
@@ -65,8 +72,8 @@ export async function createRule(context: Context, body: z.infer<typeof newRule>
     if (count!.count >= MOST_RULES)
       throw new Refusal(422, "Too many rules", `There are ${MOST_RULES} rules. Delete one that is of no use any more.`);
     const [row] = await tx<{ id: number }[]>`
-      insert into rule (person, narrow, macro, is_on, stop, position)
-      values (${person}, ${JSON.stringify(storeNarrow(body.narrow, idOf))}::text::jsonb, ${body.macro}, ${body.on}, ${body.stop},
+      insert into rule (person, narrow, macro, is_on, stop, list, position)
+      values (${person}, ${JSON.stringify(storeNarrow(body.narrow, idOf))}::text::jsonb, ${body.macro}, ${body.on}, ${body.stop}, ${list},
         (select coalesce(max(position), 0) + 1 from rule where person = ${person})) returning id`;
     await tell(tx, person, "settings");
     return findRule(tx, person, row!.id, nameOf);
@@ -88,7 +95,7 @@ export async function changeRule(context: Context, id: number, body: z.infer<typ
     // What is changed by hand begins anew: it has not failed yet.
     await tx`
       update rule set narrow = ${JSON.stringify(storeNarrow(next.narrow, idOf))}::text::jsonb,
-        macro = coalesce(${next.macro}::int, macro), is_on = ${next.on}, stop = ${next.stop}, failures = 0, trouble = null
+        macro = coalesce(${next.macro}::int, macro), is_on = ${next.on}, stop = ${next.stop}, list = ${next.list}, failures = 0, trouble = null
       where person = ${person} and id = ${id}`;
     if (body.position !== undefined) await placeAt(tx, "rule", person, id, body.position);
     await tell(tx, person, "settings");
@@ -114,6 +121,11 @@ export async function exceptSenders(context: Context, id: number, ids: readonly 
   const { nameOf } = await readNames(db.sql, person);
   const rule = (await readRules(db.sql, person, nameOf)).find((one) => one.id === id);
   if (!rule) throw notFound("rule", id);
+  if (rule.list !== null) {
+    // Who is no more on its list is left out by that.
+    await changeList(context, rule.list, { add: [], remove: rows.map(({ address }) => address) });
+    return inTurn(db, person, (tx) => findRule(tx, person, id, nameOf));
+  }
   const narrow = exceptFrom(
     rule.narrow,
     rows.map(({ address }) => address),

@@ -13,6 +13,7 @@ import { messagesWith } from "../search";
 import { readStates } from "../store";
 import type { Context } from "./context";
 import { endsOf, namesIn } from "./dry";
+import { readList } from "./lists";
 import { readTest } from "./messages";
 
 /** A rule tried on the past: what it would have done, against what the person did by hand. */
@@ -78,7 +79,11 @@ export async function tryOnPast(context: Context, request: Request): Promise<Tri
   const since = instantOf(zone, addMonths(wallIn(zone, by.now), -request.months));
   const { all, ids } = await readIds(sql, context, since, request.before);
   const facts = await readFacts(sql, person, ids, null);
-  const meant = ids.filter((id) => isFor(id, facts.get(id)!));
+  const senders = request.list === undefined ? null : new Set((await readList(context, request.list)).addresses);
+  const meant = ids.filter((id) => {
+    const fact = facts.get(id)!;
+    return (senders === null || senders.has(fact.fromAddress.toLowerCase())) && isFor(id, fact);
+  });
   const bodies = needs.body ? await readBodies(sql, person, meant) : null;
   const messages = meant.map((id) => ({
     id,

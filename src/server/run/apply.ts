@@ -2,6 +2,7 @@ import {
   changeOfMessages,
   compose,
   isEmpty,
+  listedKey,
   type Change,
   type Leaving,
   type Report,
@@ -52,6 +53,10 @@ function peopleOf(plan: Plan): ThingEdit[] {
     ...onceEach(ofKind(plan, "blocked"), byAddress).map(({ source, address }): ThingEdit => ({
       kind: "blocked",
       ...edit(address, source, true),
+    })),
+    ...ofKind(plan, "listed").map(({ source, list, address }): ThingEdit => ({
+      kind: "listed",
+      ...edit(listedKey(list, address), source, true),
     })),
     ...onceEach(ofKind(plan, "leaving"), bySource).map(({ source, of, account }): ThingEdit => ({
       kind: "leaving",

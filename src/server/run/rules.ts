@@ -22,6 +22,7 @@ interface Row {
   readonly id: number;
   readonly narrow: StoredNarrow;
   readonly stop: boolean;
+  readonly list: string | null;
   readonly macro: number;
   /** null where it was deleted. */
   readonly name: string | null;
@@ -41,7 +42,7 @@ interface Rule extends Ruled {
 
 async function readRows(sql: Queryable, person: PersonId): Promise<Row[]> {
   return sql<Row[]>`
-    select r.id, r.narrow, r.stop, r.macro, m.name, m.steps, m.settings
+    select r.id, r.narrow, r.stop, r.list, r.macro, m.name, m.steps, m.settings
     from rule r left join macro m on m.person = r.person and m.id = r.macro and m.deleted_at is null
     where r.person = ${person} and r.is_on and r.deleted_at is null order by r.position, r.id`;
 }
@@ -49,7 +50,23 @@ async function readRows(sql: Queryable, person: PersonId): Promise<Row[]> {
 /** What keeps a rule from being done at all, in words. */
 class Unable extends Error {}
 
-function ruleOf({ id, stop, ...row }: Row, { directory, nameOf }: Names, now: Date, zone: string): Rule {
+/** Who is on the lists that rules are for, by the list's name in lower case. */
+async function readLists(sql: Queryable, person: PersonId, rows: readonly Row[]): Promise<Map<string, Set<string>>> {
+  const lists = new Map<string, Set<string>>();
+  for (const { list } of rows) if (list !== null) lists.set(list.toLowerCase(), new Set());
+  if (lists.size === 0) return lists;
+  const listed = await sql<{ list: string; address: string }[]>`
+    select list, address from listed where person = ${person} and list = any(${[...lists.keys()]}::text[])`;
+  for (const { list, address } of listed) lists.get(list)!.add(address);
+  return lists;
+}
+
+function ruleOf(
+  { id, stop, ...row }: Row,
+  { directory, nameOf }: Names,
+  now: Date,
+  zone: string,
+): Omit<Rule, "senders"> {
   if (row.name === null) throw new Unable("Its macro was deleted.");
   const checked = readNarrow(loadNarrow(row.narrow, nameOf), { directory, now, zone });
   if (!checked.ok) throw new Unable(checked.issues.map(textOfIssue).join(" "));
@@ -101,9 +118,11 @@ export async function applyRules(tx: Transaction, person: PersonId, arrived: rea
   const names = await readNames(tx, person);
   const now = new Date();
   const rules: Rule[] = [];
+  const lists = await readLists(tx, person, rows);
   for (const row of rows)
     try {
-      rules.push(ruleOf(row, names, now, who.zone));
+      const senders = row.list === null ? null : lists.get(row.list.toLowerCase())!;
+      rules.push({ ...ruleOf(row, names, now, who.zone), senders });
     } catch (error) {
       if (!(error instanceof Unable)) throw error;
       await noteFailure(tx, person, row.id, error.message);

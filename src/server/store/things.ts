@@ -1,4 +1,6 @@
 import {
+  listedKey,
+  readListed,
   THING_KINDS,
   thingKey,
   type Aside,
@@ -19,6 +21,11 @@ import type { EditOf, ThingTable } from "./thing-table";
 const NONE: readonly string[] = [];
 const present = (edits: readonly ThingEdit[]) => edits.filter((edit) => edit.after !== null).map((edit) => edit.key);
 const absent = (edits: readonly ThingEdit[]) => edits.filter((edit) => edit.after === null).map((edit) => edit.key);
+/** Keys of what is on lists, as two columns. */
+const columnsOf = (keys: readonly string[]): [lists: string[], addresses: string[]] => {
+  const read = keys.map(readListed);
+  return [read.map(({ list }) => list), read.map(({ address }) => address)];
+};
 /** Keys that are numbers, as PostgreSQL writes an array of them. */
 const numbers = (keys: readonly string[]): string => listOf(keys.map(Number));
 
@@ -78,6 +85,27 @@ const blocked: ThingTable<"blocked"> = {
   async write(tx, person, edits) {
     await tx`insert into blocked (person, address) select ${person}, unnest(${present(edits)}::text[]) on conflict do nothing`;
     await tx`delete from blocked where person = ${person} and address = any(${absent(edits)}::text[])`;
+    return NONE;
+  },
+};
+
+const listed: ThingTable<"listed"> = {
+  async read(sql, person, keys) {
+    const [lists, addresses] = columnsOf(keys);
+    const rows = await sql<{ list: string; address: string }[]>`
+      select list, address from listed natural join unnest(${lists}::text[], ${addresses}::text[]) as k(list, address)
+      where person = ${person}`;
+    return rows.map(({ list, address }) => [listedKey(list, address), true]);
+  },
+  async write(tx, person, edits) {
+    const [lists, addresses] = columnsOf(present(edits));
+    await tx`
+      insert into listed (person, list, address)
+      select ${person}, k.* from unnest(${lists}::text[], ${addresses}::text[]) as k on conflict do nothing`;
+    const [from, gone] = columnsOf(absent(edits));
+    await tx`
+      delete from listed l using unnest(${from}::text[], ${gone}::text[]) as k(list, address)
+      where l.person = ${person} and l.list = k.list and l.address = k.address`;
     return NONE;
   },
 };
@@ -149,6 +177,7 @@ const TABLES: { readonly [K in ThingKind]: ThingTable<K> } = {
   pause,
   leaving,
   aside,
+  listed,
   report,
 };
 

@@ -49,6 +49,7 @@ export function thingText(thing: PlannedThing, directory: Directory, zone: strin
     case "contact":
       return `contact: ${thing.address}`;
     case "blocked":
+    case "listed":
     case "leaving":
     case "aside":
     case "report":

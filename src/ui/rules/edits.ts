@@ -5,7 +5,7 @@ import { hours, reads, rules } from "../state/reads";
 /** Changes of rules and hours. */
 
 type Fields = Pick<RuleShape, "narrow" | "on" | "stop"> & { readonly macro: number };
-type Patch = Partial<Fields & { readonly position: number }>;
+type Patch = Partial<Fields & Pick<RuleShape, "list"> & { readonly position: number }>;
 
 function patched(all: readonly RuleShape[], id: number, { position, ...fields }: Patch): RuleShape[] {
   const next = all.map((rule) => (rule.id === id ? { ...rule, ...fields } : rule));

@@ -11,6 +11,7 @@ import { ConditionField } from "./condition";
 import { changeRule, removeRule } from "./edits";
 import { MacroChoice } from "./macro-choice";
 import { ownMacro, StepsButton } from "./own-steps";
+import { SendersButton } from "./senders-list";
 import { TrialButton } from "./trial";
 
 const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
@@ -93,6 +94,7 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
           />
           stop here
         </label>
+        <SendersButton rule={rule} name={name} className={BUTTON} />
         <span className="num w-24 text-right text-ink-2" title="Messages it was for in the last seven days">
           {countText(rule.touched)} this week
         </span>
@@ -122,7 +124,12 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
         >
           Run here
         </button>
-        <TrialButton narrow={rule.narrow} macro={macro ? macro.id : undefined} className={BUTTON} />
+        <TrialButton
+          narrow={rule.narrow}
+          macro={macro ? macro.id : undefined}
+          list={rule.list ?? undefined}
+          className={BUTTON}
+        />
         <button type="button" onClick={() => void removeRule(rule)} className={BUTTON}>
           Delete
         </button>

@@ -112,13 +112,15 @@ function Differing({ some, count, onOpen }: DifferingProps) {
 interface Props {
   readonly narrow: string;
   readonly macro: number;
+  /** Only mail of the senders on it. */
+  readonly list?: string | undefined;
 }
 
-function TrialDialog({ narrow, macro, onClose }: Props & { readonly onClose: () => void }) {
+function TrialDialog({ narrow, macro, list, onClose }: Props & { readonly onClose: () => void }) {
   const router = useRouter();
   const name = useView((v) => v.macros.find(({ id }) => id === macro)?.name ?? "the macro");
   const [months, setMonths] = useState<number>(PERIODS[1][0]);
-  const trial = useTrial(narrow, macro, months);
+  const trial = useTrial(narrow, macro, list, months);
   const all = allOf(trial.months);
   const meant = all.agrees + all.differs + all.nothing;
   const open = (message: number) => {
@@ -131,6 +133,7 @@ function TrialDialog({ narrow, macro, onClose }: Props & { readonly onClose: () 
       <div className="grid max-h-[68vh] gap-3 overflow-y-auto px-4 py-3">
         <div className="flex flex-wrap items-baseline gap-x-4 gap-y-1 text-[13px]">
           <code className="min-w-0 truncate font-mono">{narrow || "all mail that comes in"}</code>
+          {list !== undefined && <span>of the senders of {list}</span>}
           <label className="flex items-center gap-1.5">
             over
             <select
@@ -174,7 +177,7 @@ function TrialDialog({ narrow, macro, onClose }: Props & { readonly onClose: () 
 }
 
 /** Tries a condition and a macro on the past, beside what was done by hand. */
-export function TrialButton({ narrow, macro, className }: Partial<Props> & { readonly className: string }) {
+export function TrialButton({ narrow, macro, list, className }: Partial<Props> & { readonly className: string }) {
   const [isOpen, setOpen] = useState(false);
   const can = narrow !== undefined && macro !== undefined && checkNarrow(narrow).ok;
   return (
@@ -188,7 +191,7 @@ export function TrialButton({ narrow, macro, className }: Partial<Props> & { rea
       >
         On the past
       </button>
-      {isOpen && can && <TrialDialog narrow={narrow} macro={macro} onClose={() => setOpen(false)} />}
+      {isOpen && can && <TrialDialog narrow={narrow} macro={macro} list={list} onClose={() => setOpen(false)} />}
     </>
   );
 }

@@ -27,7 +27,7 @@ const join = (trial: Trial, { all, looked, months, differing, before }: TrialPie
 });
 
 /** What a rule would have done with the last months, as far as it has been looked at: piece by piece, newest first. */
-export function useTrial(narrow: string, macro: number, months: number): Trial {
+export function useTrial(narrow: string, macro: number, list: string | undefined, months: number): Trial {
   const [trial, setTrial] = useState(BEGUN);
   useEffect(() => {
     const over = new AbortController();
@@ -36,7 +36,13 @@ export function useTrial(narrow: string, macro: number, months: number): Trial {
       let before: TrialPiece["before"] = null;
       setTrial(soFar);
       do {
-        const body = { narrow, macro, months, ...(before === null ? {} : { before }) };
+        const body = {
+          narrow,
+          macro,
+          months,
+          ...(list === undefined ? {} : { list }),
+          ...(before === null ? {} : { before }),
+        };
         const piece: TrialPiece = await write<TrialPiece>("POST", "/rules/trial", body);
         if (over.signal.aborted) return;
         soFar = join(soFar, piece);
@@ -49,6 +55,6 @@ export function useTrial(narrow: string, macro: number, months: number): Trial {
       setTrial((now) => ({ ...now, trouble: error instanceof Error ? error.message : "It could not be tried." }));
     });
     return () => over.abort();
-  }, [narrow, macro, months]);
+  }, [narrow, macro, list, months]);
   return trial;
 }

@@ -87,6 +87,13 @@ export const rules = queryOptions({
   queryFn: () => readBehind(() => getOrKept<RuleShape[]>("/rules")),
 });
 
+/** Who is on a list that rules are for. */
+export const listed = (name: string) =>
+  queryOptions({
+    queryKey: ["rules", "list", name],
+    queryFn: () => get<{ addresses: string[] }>(`/lists/${encodeURIComponent(name)}`),
+  });
+
 /** Hours in which mail is let in, and how much waits; read anew with the settings, and with each write. */
 export const hours = queryOptions({
   queryKey: ["hours"],

@@ -94,11 +94,12 @@ function doneText(macro: MacroShape, plan: Plan, about: string): string {
       ? about
       : plan.change.messages.size > 0 && plural(plan.change.messages.size, "message"),
     lettersText(plan),
-    ...(["copy", "task", "contact", "blocked"] as const).map((kind) => {
+    ...(["copy", "task", "contact", "blocked", "listed"] as const).map((kind) => {
       const count = plan.things.filter((thing) => thing.kind === kind).length;
       if (count === 0) return false;
       if (kind === "copy") return count === 1 ? "1 copy" : `${count} copies`;
-      return kind === "blocked" ? `${plural(count, "sender")} blocked` : plural(count, kind);
+      if (kind === "blocked") return `${plural(count, "sender")} blocked`;
+      return kind === "listed" ? `${plural(count, "sender")} added to a rule` : plural(count, kind);
     }),
     ...(["leaving", "aside", "report"] as const).map((kind) => {
       const some = plan.things.filter((thing) => thing.kind === kind);

@@ -21,6 +21,19 @@ export const RULES: readonly Operation[] = [
   },
   {
     method: "get",
+    path: "/lists/{name}",
+    summary: "Who is on a list that rules are for",
+    answer: shape.listShape,
+  },
+  {
+    method: "patch",
+    path: "/lists/{name}",
+    summary: "Add senders to a list that rules are for, or take them out",
+    body: shape.listPatch,
+    answer: shape.listShape,
+  },
+  {
+    method: "get",
     path: "/hours",
     summary: "Hours in which mail is let in, and how much waits",
     answer: shape.hoursAnswer,

@@ -1,9 +1,9 @@
 import { openDatabase, type Database } from "@/server/db";
-import { sendDue } from "@/server/jobs";
+import { ParsePool, sendDue, takeMail } from "@/server/jobs";
 
 /**
- * A program that sends what is due, and is killed in the middle: before the n-th thing it asks the database. It is
- * kill -9, so nothing of it has a chance to put anything in order.
+ * A program that sends what is due, or takes mail in, and is killed in the middle: before the n-th thing it asks the
+ * database. It is kill -9, so nothing of it has a chance to put anything in order.
  */
 const [url, killAt] = [process.env.DATABASE_URL!, Number(process.env.KILL_AT)];
 let asked = 0;
@@ -41,6 +41,10 @@ function counting<T extends object>(sql: T): T {
 
 const db = openDatabase(url, 4);
 const watched: Database = { ...db, sql: counting(db.sql) };
-await sendDue(watched, new Date());
+const DEEDS: Readonly<Record<string, () => Promise<unknown>>> = {
+  send: () => sendDue(watched, new Date()),
+  take: () => takeMail(watched, () => new ParsePool(process.env.WORKER!, 1), new Date()),
+};
+await DEEDS[process.env.DEED!]!();
 await db.close();
 console.log(asked);
