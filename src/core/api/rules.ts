@@ -1,17 +1,28 @@
 import * as z from "zod";
 import { listName } from "../macro";
-import { DAYS, PART_MINUTES, PARTS_A_DAY } from "../rule";
+import { DAYS, PART_MINUTES, PARTS_A_DAY, RULE_TIMES } from "../rule";
 import { count, longId, shortId, text, time } from "./parts";
 
 /** What is done with mail that comes in, without anybody there. */
 
 const narrow = text(2000);
 
+const people = z.number().int().min(0).max(1000);
+/** Minutes: a week at the most. */
+const hold = z.number().int().min(1).max(10_080);
+
 export const ruleShape = z
   .object({
     id: shortId,
     narrow: narrow.describe("which mail of the inbox it is for"),
-    macro: shortId.nullable().describe("what is done; null where the macro was deleted"),
+    macro: shortId
+      .nullable()
+      .describe("what is done; null where the macro was deleted, and on sending where it does nothing by one"),
+    time: z.enum(RULE_TIMES).describe("done to mail as it comes in, or to a letter as it is queued"),
+    moreThan: people.nullable().describe("on sending: only letters to more people than so many"),
+    outside: z.boolean().describe("on sending: only letters to somebody of no domain of one's own"),
+    holdMinutes: hold.nullable().describe("on sending: how long a letter is held at least"),
+    look: text(200, 1).nullable().describe("on sending: what the person is asked before it is queued"),
     on: z.boolean(),
     stop: z.boolean().describe("rules after it leave alone what it was for"),
     trouble: z
@@ -25,20 +36,29 @@ export const ruleShape = z
   .meta({ id: "Rule" });
 export type RuleShape = z.infer<typeof ruleShape>;
 
+const { time: ruleTime, moreThan, outside, holdMinutes, look } = ruleShape.shape;
+const sending = { time: ruleTime, moreThan, outside, holdMinutes, look };
+
 export const newRule = z.strictObject({
   narrow: ruleShape.shape.narrow,
-  macro: shortId,
+  macro: shortId.nullable(),
   on: z.boolean().default(true),
   stop: z.boolean().default(false),
   list: listName.nullable().default(null),
+  time: ruleTime.default("arrival"),
+  moreThan: moreThan.default(null),
+  outside: outside.default(false),
+  holdMinutes: holdMinutes.default(null),
+  look: look.default(null),
 });
 export const rulePatch = z
   .strictObject({
     narrow: ruleShape.shape.narrow,
-    macro: shortId,
+    macro: shortId.nullable(),
     on: z.boolean(),
     stop: z.boolean(),
     list: listName.nullable(),
+    ...sending,
     position: count.describe("place in the order"),
     deleted: z.literal(false).describe("brings a deleted rule back, where it stood"),
   })

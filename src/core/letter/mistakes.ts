@@ -38,7 +38,16 @@ export interface Mistake {
   /** What stops a letter cannot be sent; what asks can, once it was read. */
   readonly severity: "stops" | "asks";
   readonly code:
-    "nobody" | "bad-address" | "no-subject" | "nothing-written" | "no-file" | "much-like" | "many" | "list" | "blanks";
+    | "nobody"
+    | "bad-address"
+    | "no-subject"
+    | "nothing-written"
+    | "no-file"
+    | "much-like"
+    | "many"
+    | "list"
+    | "blanks"
+    | "look";
   readonly text: string;
   readonly repair: { readonly text: string; readonly mending: Mending };
 }

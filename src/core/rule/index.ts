@@ -1,5 +1,5 @@
 export { exceptFrom, lastingSubject, ofInbox, suggestionsFrom, type Pattern, type Suggestion } from "./conditions";
-export { whyAttended } from "./unattended";
+export { RULE_TIMES, whyAttended, type RuleTime } from "./unattended";
 export { ruling, type Arrived, type Ruled } from "./ruling";
 export { allOf, arrivedIn, joinMonths, VERDICTS, verdictOf, type Month, type Shares, type Verdict } from "./past";
 export {
@@ -17,3 +17,5 @@ export {
   type Stretch,
   type Week,
 } from "./hours";
+export { reaches, type Reach } from "./sending";
+export { looksFor, type Leaving, type LookRule } from "./look";

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { folderId, labelId, messageId, type MessageId } from "../id";
 import type { Facts } from "../macro";
+import { docOfText, EMPTY_DOC } from "../letter";
 import { fold, readNarrow } from "../narrow";
 import type { MessageState } from "../change";
 import { factsWith, stateWith } from "../../../tests/fixtures/macro";
@@ -10,6 +11,7 @@ import {
   arrivedIn,
   exceptFrom,
   joinMonths,
+  looksFor,
   lastingSubject,
   ruling,
   suggestionsFrom,
@@ -177,11 +179,15 @@ describe("conditions that a message suggests", () => {
 });
 
 test("a macro that asks, lasts or waits for its writer is for somebody who is there", () => {
-  const can = { asks: false, confirms: false, writes: false } as Parameters<typeof whyAttended>[0];
+  const can = { asks: false, confirms: false, writes: false, sends: false } as Parameters<typeof whyAttended>[0];
   expect(whyAttended(can)).toBeNull();
   const said = (["asks", "confirms", "writes"] as const).map((one) => whyAttended({ ...can, [one]: true }));
   expect(new Set(said).size).toBe(3);
   expect(said).not.toContain(null);
+  expect([whyAttended({ ...can, sends: true }), whyAttended({ ...can, sends: true }, "sending")]).toEqual([
+    null,
+    expect.any(String),
+  ]);
 });
 
 describe("what was done by hand, beside what a rule would have done", () => {
@@ -221,4 +227,48 @@ test("months of pieces add up, in their order, with those that held nothing", ()
   ]);
   expect(allOf(months)).toEqual(share(6, 3, 4));
   expect(joinMonths([], [])).toEqual([]);
+});
+
+describe("a letter before it goes", () => {
+  const OUTBOX = folderId(8);
+  const ben = { name: "Ben", address: "ben@larch.example" };
+  const away = { name: "", address: "X@Tarn.example" };
+  const letter = { sender: ben, to: [ben], cc: [], bcc: [], subject: "Beds", body: EMPTY_DOC, files: [] as string[] };
+  const any = { moreThan: null, outside: false };
+  const asked = (narrow: string, reach: object, more: Partial<typeof letter> & object = {}) =>
+    looksFor(
+      [{ ...any, test: testOf(narrow), look: "Sure?", ...reach }],
+      { ...letter, ...more },
+      ["desk@LARCH.example"],
+      OUTBOX,
+      new Date(),
+    ).length === 1;
+
+  test.each<[boolean, string, object, object]>([
+    [true, "", {}, {}],
+    [true, "subject~bed", {}, {}],
+    [false, "subject~hut", {}, {}],
+    [true, "to~ben", {}, {}],
+    [true, "to~tarn", {}, { cc: [away] }],
+    // As in the message that is made of it: who gets a blind copy is not in it.
+    [false, "to~tarn", {}, { bcc: [away] }],
+    [false, "cc~tarn", {}, { bcc: [away] }],
+    [true, "cc~tarn", {}, { cc: [away] }],
+    [true, "from~larch", {}, {}],
+    [false, "attachment", {}, {}],
+    [true, "attachment file~plan", {}, { files: ["plan.pdf"] }],
+    [true, "body~winter", {}, { body: docOfText("The winter room") }],
+    [true, "read mine", {}, {}],
+    [false, "", { outside: true }, {}],
+    [true, "", { outside: true }, { bcc: [away] }],
+    [false, "", { moreThan: 1 }, {}],
+    // Somebody who is written to twice is one.
+    [false, "", { moreThan: 1 }, { cc: [{ ...ben, address: "BEN@larch.example" }] }],
+    [true, "", { moreThan: 1 }, { cc: [away] }],
+    [true, "", { moreThan: 0 }, {}],
+    // What is no address yet is nobody outside.
+    [false, "", { outside: true }, { to: [{ name: "", address: "nobody" }] }],
+  ])("is asked about: %s for “%s”", (is, narrow, reach, more) => {
+    expect(asked(narrow, reach, more)).toBe(is);
+  });
 });

@@ -9,6 +9,8 @@ export interface Ruled {
   readonly stop: boolean;
   /** Whose mail alone it is for, in lower case; null or nothing for everybody's. */
   readonly senders?: ReadonlySet<string> | null;
+  /** What else it asks of a message. */
+  readonly isFor?: (id: MessageId) => boolean;
 }
 
 /** A message as it is by now. */
@@ -35,6 +37,7 @@ export function* ruling<R extends Ruled>(
     const on = left.filter((id) => {
       const now = look(id);
       if (!now) return false;
+      if (rule.isFor?.(id) === false) return false;
       if (rule.senders && !rule.senders.has(now.facts.fromAddress.toLowerCase())) return false;
       [row.draft, row.facts] = [now.state, now.facts];
       return matches(row);

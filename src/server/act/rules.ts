@@ -22,7 +22,8 @@ type Row = Omit<RuleShape, "narrow" | "touched"> & { readonly narrow: StoredNarr
 async function readRules(sql: Queryable, person: PersonId, nameOf: NameOf): Promise<RuleShape[]> {
   const rows = await sql<Row[]>`
     select r.id, r.narrow, r.list, case when m.id is null then null else r.macro end as macro, r.is_on as on, r.stop,
-      coalesce(case when m.id is null then 'Its macro was deleted.' end, r.trouble) as trouble,
+      r.time, r.more_than as "moreThan", r.outside, r.hold_minutes as "holdMinutes", r.look,
+      coalesce(case when r.macro is not null and m.id is null then 'Its macro was deleted.' end, r.trouble) as trouble,
       (select count(*)::int from listed l where l.person = r.person and l.list = lower(r.list)) as senders
     from rule r left join macro m on m.person = r.person and m.id = r.macro and m.deleted_at is null
     where r.person = ${person} and r.deleted_at is null order by r.position, r.id`;
@@ -40,12 +41,21 @@ export async function listRules({ db, person }: Context): Promise<RuleShape[]> {
   return readRules(db.sql, person, nameOf);
 }
 
-/** @throws Refusal where the macro is not there, or cannot be done with nobody there */
-async function checkMacro(tx: Transaction, person: PersonId, id: number, nameOf: NameOf): Promise<void> {
+/** @throws Refusal where the macro is not there, or cannot be done with nobody there, or where there has to be one */
+async function checkMacro(
+  tx: Transaction,
+  person: PersonId,
+  { macro: id, time }: Pick<RuleShape, "macro" | "time">,
+  nameOf: NameOf,
+): Promise<void> {
+  if (id === null) {
+    if (time === "sending") return;
+    throw new Refusal(422, "The rule has no macro", "Its macro was deleted. Choose another.");
+  }
   const macros = await readMacros(tx, person, nameOf);
   const macro = macros.find((one) => one.id === id);
   if (!macro) throw notFound("macro", id);
-  const why = whyAttended(abilitiesOf(macro, macros));
+  const why = whyAttended(abilitiesOf(macro, macros), time);
   if (why !== null) throw new Refusal(422, "The macro cannot be a rule", `${macro.name}: ${why} Choose another macro.`);
 }
 
@@ -56,24 +66,28 @@ async function findRule(tx: Transaction, person: PersonId, id: number, nameOf: N
 }
 
 type NewRule = z.infer<typeof newRule>;
+/** What a rule is where nothing else is said. */
+const PLAIN = { list: null, time: "arrival", moreThan: null, outside: false, holdMinutes: null, look: null } as const;
 
 export async function createRule(
   context: Context,
-  { list = null, ...body }: Omit<NewRule, "list"> & Partial<Pick<NewRule, "list">>,
+  body: Omit<NewRule, keyof typeof PLAIN> & Partial<NewRule>,
 ): Promise<RuleShape> {
   const { db, person } = context;
-  await readTest(context, body.narrow);
+  const fresh = { ...PLAIN, ...body };
+  await readTest(context, fresh.narrow);
   return inTurn(db, person, async (tx) => {
     const { idOf, nameOf } = await readNames(tx, person);
-    await checkMacro(tx, person, body.macro, nameOf);
+    await checkMacro(tx, person, fresh, nameOf);
     const [count] = await tx<
       { count: number }[]
     >`select count(*)::int from rule where person = ${person} and deleted_at is null`;
     if (count!.count >= MOST_RULES)
       throw new Refusal(422, "Too many rules", `There are ${MOST_RULES} rules. Delete one that is of no use any more.`);
     const [row] = await tx<{ id: number }[]>`
-      insert into rule (person, narrow, macro, is_on, stop, list, position)
-      values (${person}, ${JSON.stringify(storeNarrow(body.narrow, idOf))}::text::jsonb, ${body.macro}, ${body.on}, ${body.stop}, ${list},
+      insert into rule (person, narrow, macro, is_on, stop, list, time, more_than, outside, hold_minutes, look, position)
+      values (${person}, ${JSON.stringify(storeNarrow(fresh.narrow, idOf))}::text::jsonb, ${fresh.macro}, ${fresh.on},
+        ${fresh.stop}, ${fresh.list}, ${fresh.time}, ${fresh.moreThan}, ${fresh.outside}, ${fresh.holdMinutes}, ${fresh.look},
         (select coalesce(max(position), 0) + 1 from rule where person = ${person})) returning id`;
     await tell(tx, person, "settings");
     return findRule(tx, person, row!.id, nameOf);
@@ -87,15 +101,14 @@ export async function changeRule(context: Context, id: number, body: z.infer<typ
     const { idOf, nameOf } = await readNames(tx, person);
     if (body.deleted === false) await tx`update rule set deleted_at = null where person = ${person} and id = ${id}`;
     const next = { ...(await findRule(tx, person, id, nameOf)), ...body };
-    if (body.macro !== undefined || body.on === true) {
-      if (next.macro === null)
-        throw new Refusal(422, "The rule has no macro", "Its macro was deleted. Choose another.");
-      await checkMacro(tx, person, next.macro, nameOf);
-    }
-    // What is changed by hand begins anew: it has not failed yet.
+    if (body.macro !== undefined || body.time !== undefined || body.on === true)
+      await checkMacro(tx, person, next, nameOf);
+    // What is changed by hand begins anew: it has not failed yet. A macro that was deleted may come back.
     await tx`
       update rule set narrow = ${JSON.stringify(storeNarrow(next.narrow, idOf))}::text::jsonb,
-        macro = coalesce(${next.macro}::int, macro), is_on = ${next.on}, stop = ${next.stop}, list = ${next.list}, failures = 0, trouble = null
+        macro = case when ${body.macro !== undefined} then ${next.macro}::int else macro end,
+        is_on = ${next.on}, stop = ${next.stop}, list = ${next.list}, time = ${next.time}, more_than = ${next.moreThan},
+        outside = ${next.outside}, hold_minutes = ${next.holdMinutes}, look = ${next.look}, failures = 0, trouble = null
       where person = ${person} and id = ${id}`;
     if (body.position !== undefined) await placeAt(tx, "rule", person, id, body.position);
     await tell(tx, person, "settings");

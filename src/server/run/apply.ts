@@ -132,7 +132,15 @@ export interface Doing {
   readonly about?: string | undefined;
   /** What else the run writes, beside what its steps do. */
   readonly things?: readonly ThingEdit[];
+  /** What is to be done about letters that it queues, once it is written. */
+  readonly onQueued?: (letters: readonly MessageId[]) => Promise<void>;
 }
+
+/** The letters that a change puts on their way. */
+export const queuedBy = ({ things }: Change): MessageId[] =>
+  [...things.values()].flatMap((edit) =>
+    edit.kind === "held" && edit.before === null && edit.after === "waiting" ? [messageId(Number(edit.key))] : [],
+  );
 
 /** Folders and labels are what windows know by heart: they are told to read them again. */
 export async function tellOfThings(tx: Transaction, person: PersonId, change: Change): Promise<void> {
@@ -166,7 +174,7 @@ export async function tellOfLetters(
 export async function apply(tx: Transaction, writer: Who, prepared: Prepared, doing: Doing): Promise<LedgerEntry> {
   const { person } = writer;
   const { macro, plan } = prepared;
-  const { things = [], about, seq: first, ...who } = doing;
+  const { things = [], about, seq: first, onQueued, ...who } = doing;
   const made = await withThings(tx, writer, prepared, doing.id);
   const seq = await tellOfLetters(tx, person, first, made.letters);
   const { wanted, left } = await leaving(tx, person, compose(made.change, changeOfMessages([], things)));
@@ -193,5 +201,6 @@ export async function apply(tx: Transaction, writer: Who, prepared: Prepared, do
   if (macro.id !== null && !isEmpty(change))
     await tx`update macro set uses = uses + 1, used_at = now() where person = ${person} and id = ${macro.id}`;
   await tellOfThings(tx, person, change);
+  await onQueued?.(queuedBy(change));
   return entry;
 }

@@ -7,7 +7,8 @@ export { holdBack, letInDue, letInNow, waitAnew, waitingForHours } from "./hours
 export { letterOf } from "./letters";
 export { readMacros, settleNames } from "./macros";
 export { makePlace, placeFor, placeName } from "./places";
-export { applyRules, causeOf } from "./rules";
+export { causeOf } from "./rule-book";
+export { applyRules } from "./rules";
 export { plannableOf, prepare, readAhead, readPlanning, type Asked, type Prepared } from "./planning";
 export { badNarrow, notFound, Refusal, type RefusalCode } from "./refusal";
 export { BY_PERSON, run, type By, type Ran } from "./run";

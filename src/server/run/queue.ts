@@ -28,11 +28,12 @@ import {
   writeChange,
   type LedgerEntry,
 } from "../store";
-import { tellOfLetters, tellOfThings, withThings } from "./apply";
+import { queuedBy, tellOfLetters, tellOfThings, withThings } from "./apply";
 import { readDirectory } from "./directory";
 import { readFacts } from "./facts";
 import { guessesOn, plannableOf, readPlanning, type Asked, type Prepared } from "./planning";
 import { notFound, Refusal } from "./refusal";
+import { applyOnSending } from "./rules";
 import { inTurn, type Who } from "./turn";
 
 /** Sending: a draft goes on its way, and what waited for it goes on with it. */
@@ -198,6 +199,7 @@ async function sendIn(
     written.change,
   );
   await tellOfThings(tx, person, written.change);
+  await applyOnSending(tx, who, queuedBy(written.change));
   return entry;
 }
 

@@ -1,109 +1,68 @@
 import { randomUUID } from "node:crypto";
+import { filterChange, type Change } from "@/core/change";
 import { messageId, runId, type MessageId, type PersonId } from "@/core/id";
-import { abilitiesOf, loadSettings, loadSteps, type Settings, type Step } from "@/core/macro";
-import { asksForWords, loadNarrow, readNarrow, textOfIssue, TRAIT, type StoredNarrow } from "@/core/narrow";
+import { abilitiesOf } from "@/core/macro";
+import { asksForWords, TRAIT } from "@/core/narrow";
 import { folderFor } from "@/core/place";
-import { ruling, whyAttended, type Ruled } from "@/core/rule";
-import type { Queryable, Transaction } from "../db";
-import { readStates, takeTurn, tell } from "../store";
+import { reaches, ruling, whyAttended, type Arrived, type RuleTime } from "@/core/rule";
+import type { Transaction } from "../db";
+import { listOf, ownAddresses, readStates, takeTurn } from "../store";
 import { apply } from "./apply";
-import { readNames, type Names } from "./directory";
+import { readNames } from "./directory";
 import { readBodies, readFacts } from "./facts";
 import { prepare } from "./planning";
-import { Refusal } from "./refusal";
+import { causeOf, hasRules, readBook, tryRule, Unable, type Rule } from "./rule-book";
 import { whoIs, type Who } from "./turn";
 
-/** A rule that failed so often in a row is switched off. */
-const MOST_FAILURES = 3;
-/** In the ledger: "rule 7". */
-export const causeOf = (rule: number): string => `rule ${rule}`;
+/** What rules do: to mail that comes in, and to letters as they are queued. */
 
-interface Row {
-  readonly id: number;
-  readonly narrow: StoredNarrow;
-  readonly stop: boolean;
-  readonly list: string | null;
-  readonly macro: number;
-  /** null where it was deleted. */
-  readonly name: string | null;
-  readonly steps: unknown;
-  readonly settings: unknown;
-}
-
-interface Rule extends Ruled {
-  readonly id: number;
-  readonly macro: {
-    readonly id: number;
-    readonly name: string;
-    readonly steps: readonly Step[];
-    readonly settings: Settings;
-  };
-}
-
-async function readRows(sql: Queryable, person: PersonId): Promise<Row[]> {
-  return sql<Row[]>`
-    select r.id, r.narrow, r.stop, r.list, r.macro, m.name, m.steps, m.settings
-    from rule r left join macro m on m.person = r.person and m.id = r.macro and m.deleted_at is null
-    where r.person = ${person} and r.is_on and r.deleted_at is null order by r.position, r.id`;
-}
-
-/** What keeps a rule from being done at all, in words. */
-class Unable extends Error {}
-
-/** Who is on the lists that rules are for, by the list's name in lower case. */
-async function readLists(sql: Queryable, person: PersonId, rows: readonly Row[]): Promise<Map<string, Set<string>>> {
-  const lists = new Map<string, Set<string>>();
-  for (const { list } of rows) if (list !== null) lists.set(list.toLowerCase(), new Set());
-  if (lists.size === 0) return lists;
-  const listed = await sql<{ list: string; address: string }[]>`
-    select list, address from listed where person = ${person} and list = any(${[...lists.keys()]}::text[])`;
-  for (const { list, address } of listed) lists.get(list)!.add(address);
-  return lists;
-}
-
-function ruleOf(
-  { id, stop, ...row }: Row,
-  { directory, nameOf }: Names,
-  now: Date,
-  zone: string,
-): Omit<Rule, "senders"> {
-  if (row.name === null) throw new Unable("Its macro was deleted.");
-  const checked = readNarrow(loadNarrow(row.narrow, nameOf), { directory, now, zone });
-  if (!checked.ok) throw new Unable(checked.issues.map(textOfIssue).join(" "));
-  const settings = loadSettings(row.settings, nameOf);
-  return {
-    id,
-    stop,
-    test: checked.test,
-    macro: { id: row.macro, name: row.name, steps: loadSteps(row.steps, nameOf), settings },
-  };
-}
-
-async function noteFailure(tx: Transaction, person: PersonId, rule: number, trouble: string): Promise<void> {
-  await tx`
-    update rule set failures = failures + 1, trouble = ${trouble}, is_on = failures + 1 < ${MOST_FAILURES}
-    where person = ${person} and id = ${rule}`;
-  await tell(tx, person, "settings");
-}
-
-/** Plans and writes one rule's macro on what it is for. @throws Unable where nobody is there to do what it needs */
-async function applyOne(tx: Transaction, who: Who, { id, macro }: Rule, on: readonly MessageId[]): Promise<void> {
+/**
+ * Plans and writes one rule's macro on what it is for.
+ * @param keep what of the change is written
+ * @throws Unable where nobody is there to do what it needs
+ */
+async function applyOne(
+  tx: Transaction,
+  who: Who,
+  { id, macro }: Rule,
+  on: readonly MessageId[],
+  time: RuleTime,
+  keep: (change: Change) => Change,
+): Promise<void> {
+  if (macro === null) return;
   const { whole: _, ...settings } = macro.settings;
   const asked = { macro: { ...macro, settings }, target: { ids: [...on] }, answers: {}, at: new Date().toISOString() };
   const prepared = await prepare(tx, who, asked, null);
-  const why = whyAttended(abilitiesOf(macro, prepared.context.macros));
+  const why = whyAttended(abilitiesOf(macro, prepared.context.macros), time);
   if (why !== null) throw new Unable(why);
-  const run = runId(randomUUID());
+  const plan = { ...prepared.plan, change: keep(prepared.plan.change) };
   const seq = await takeTurn(tx, who.person);
-  await apply(tx, who, prepared, { seq, id: run, actor: "rule", cause: causeOf(id) });
+  const doing = { seq, id: runId(randomUUID()), actor: "rule", cause: causeOf(id) } as const;
+  await apply(tx, who, { ...prepared, plan }, { ...doing, onQueued: (queued) => applyOnSending(tx, who, queued) });
 }
 
-function saidOf(error: unknown): string {
-  if (error instanceof Refusal) return error.detail;
-  if (error instanceof Unable) return error.message;
-  // A fault of ours must not keep anybody's mail from coming in, with every try anew.
-  console.error(error);
-  return "Something went wrong in it that is no fault of yours.";
+/** Goes through rules in their order, each on what those before have made of the messages. */
+async function goThrough(
+  tx: Transaction,
+  who: Who,
+  rules: readonly Rule[],
+  messages: readonly MessageId[],
+  deed: (tx: Transaction, rule: Rule, on: readonly MessageId[]) => Promise<void>,
+): Promise<void> {
+  const bodies = rules.some(({ test }) => asksForWords(test)) ? await readBodies(tx, who.person, messages) : null;
+  const facts = await readFacts(tx, who.person, messages, bodies);
+  let states = await readStates(tx, who.person, messages);
+  const look = (id: MessageId): Arrived | undefined => {
+    const [state, fact] = [states.get(id), facts.get(id)];
+    return state && fact && { state, facts: fact };
+  };
+  const walk = ruling(rules, messages, look);
+  for (let next = walk.next(); !next.done;) {
+    const { rule, on } = next.value;
+    const isDone = await tryRule(tx, who, rule, (sp) => deed(sp, rule, on));
+    if (isDone) states = await readStates(tx, who.person, messages);
+    next = walk.next(isDone);
+  }
 }
 
 /**
@@ -112,44 +71,64 @@ function saidOf(error: unknown): string {
  * after a few times; the mail comes in whatever rules do.
  */
 export async function applyRules(tx: Transaction, person: PersonId, arrived: readonly number[]): Promise<void> {
-  const rows = await readRows(tx, person);
-  if (rows.length === 0 || arrived.length === 0) return;
+  if (arrived.length === 0 || !(await hasRules(tx, person, "arrival"))) return;
   const who = await whoIs(tx, person);
   const names = await readNames(tx, person);
-  const now = new Date();
-  const rules: Rule[] = [];
-  const lists = await readLists(tx, person, rows);
-  for (const row of rows)
-    try {
-      const senders = row.list === null ? null : lists.get(row.list.toLowerCase())!;
-      rules.push({ ...ruleOf(row, names, now, who.zone), senders });
-    } catch (error) {
-      if (!(error instanceof Unable)) throw error;
-      await noteFailure(tx, person, row.id, error.message);
-    }
+  const rules = await readBook(tx, who, names, "arrival");
   const ids = arrived.map(messageId);
-  const bodies = rules.some(({ test }) => asksForWords(test)) ? await readBodies(tx, person, ids) : null;
-  const facts = await readFacts(tx, person, ids, bodies);
-  let states = await readStates(tx, person, ids);
+  const states = await readStates(tx, person, ids);
   const inbox = folderFor(names.directory, "inbox")?.id;
-  const meant = ids.filter((id) => states.get(id)?.folder === inbox && (facts.get(id)!.traits & TRAIT.mine) === 0);
-  const look = (id: MessageId) => {
-    const state = states.get(id);
-    return state && { state, facts: facts.get(id)! };
-  };
-  const doOne = async (rule: Rule, on: readonly MessageId[]): Promise<boolean> => {
-    try {
-      await tx.savepoint(async (sp) => {
-        await applyOne(sp as Transaction, who, rule, on);
-        await sp`update rule set failures = 0, trouble = null where person = ${person} and id = ${rule.id} and failures > 0`;
-      });
-      states = await readStates(tx, person, ids);
-      return true;
-    } catch (error) {
-      await noteFailure(tx, person, rule.id, saidOf(error));
-      return false;
-    }
-  };
-  const walk = ruling(rules, meant, look);
-  for (let next = walk.next(); !next.done;) next = walk.next(await doOne(next.value.rule, next.value.on));
+  const own = await tx<{ id: number }[]>`
+    select m.id from unnest(${listOf(ids)}::text::bigint[]) n join message m on m.person = ${person} and m.id = n
+    where m.traits & ${TRAIT.mine} <> 0`;
+  const mine = new Set(own.map(({ id }) => id));
+  const meant = ids.filter((id) => states.get(id)?.folder === inbox && !mine.has(id));
+  await goThrough(tx, who, rules, meant, (sp, rule, on) => applyOne(sp, who, rule, on, "arrival", (change) => change));
+}
+
+/** What a rule on sending does to letters that have just been queued. Where it puts them is where their copies go. */
+async function onSending(tx: Transaction, who: Who, rule: Rule, on: readonly MessageId[]): Promise<void> {
+  const { person } = who;
+  const letters = new Set<number>(on);
+  if (rule.holdMinutes !== null)
+    await tx`
+      update held set at = greatest(at, now() + make_interval(mins => ${rule.holdMinutes}))
+      where person = ${person} and message = any(${listOf(on)}::text::bigint[]) and state = 'waiting'`;
+  const copies: { message: number; folder: number }[] = [];
+  await applyOne(tx, who, rule, on, "sending", (change) =>
+    filterChange(
+      change,
+      (edit, message) => {
+        if (edit.kind !== "folder" || !letters.has(message)) return true;
+        copies.push({ message, folder: edit.after });
+        return false;
+      },
+      () => true,
+    ),
+  );
+  if (copies.length > 0)
+    await tx`
+      update draft d set sent = c.folder
+      from jsonb_to_recordset(${JSON.stringify(copies)}::text::jsonb) as c(message bigint, folder int)
+      where d.person = ${person} and d.message = c.message`;
+}
+
+/** Does what rules say about letters as they are queued, in the same transaction: before any of them can leave. */
+export async function applyOnSending(tx: Transaction, who: Who, queued: readonly MessageId[]): Promise<void> {
+  const { person } = who;
+  if (queued.length === 0 || !(await hasRules(tx, person, "sending"))) return;
+  const rules = await readBook(tx, who, await readNames(tx, person), "sending");
+  const own = await ownAddresses(tx, person);
+  const rows = await tx<{ message: MessageId; people: { address: string }[] }[]>`
+    select message, recipients || cc || bcc as people from draft
+    where person = ${person} and message = any(${listOf(queued)}::text::bigint[])`;
+  const people = new Map(rows.map((row) => [row.message, row.people]));
+  const reached = (rule: Rule) => (id: MessageId) => reaches(rule, people.get(id) ?? [], own);
+  await goThrough(
+    tx,
+    who,
+    rules.map((rule) => ({ ...rule, isFor: reached(rule) })),
+    queued,
+    (sp, rule, on) => onSending(sp, who, rule, on),
+  );
 }

@@ -6,6 +6,7 @@ import type { Database } from "../db";
 import { findEntry, noteDeeds, type LedgerEntry } from "../store";
 import { apply } from "./apply";
 import { prepare, readAhead } from "./planning";
+import { applyOnSending } from "./rules";
 import { inTurn, type Who } from "./turn";
 
 /** What came of a run: its entry, or the questions that have to be answered first. */
@@ -41,7 +42,8 @@ export async function run(db: Database, who: Who, request: RunRequest, by: By = 
     const prepared = await prepare(tx, who, request, ahead);
     if (prepared.plan.asks.length > 0) return { entry: null, asks: prepared.plan.asks };
     const { about, cause = by.cause, pass } = request;
-    const entry = await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, about });
+    const onQueued = (letters: readonly MessageId[]) => applyOnSending(tx, who, letters);
+    const entry = await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, about, onQueued });
     if (pass) await noteDeeds(tx, who.person, pass, id, entry.name, decidedBy(prepared.plan));
     return { entry, asks: [] };
   });

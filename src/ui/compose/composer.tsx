@@ -22,6 +22,7 @@ import { Editor, type EditorHandle } from "./editor";
 import { Files, useFiles } from "./files";
 import { Labels } from "./labels";
 import { LaterBar } from "./later";
+import { useLooks } from "./looks";
 import { Mistakes } from "./mistakes";
 import { Recipients } from "./recipients";
 import { useSentPlace } from "./sent-place";
@@ -48,6 +49,7 @@ function guessed({ kind, answers, resumed }: Composing): Partial<Fields> {
 }
 
 const NOBODY: readonly Correspondent[] = [];
+const NO_SENDER: Correspondent = { name: "", address: "" };
 
 /** A letter being written, in the place of the reader or in a window of its own. */
 export function Composer({
@@ -90,6 +92,7 @@ export function Composer({
   const mostPeople = useView((v) => v.home?.settings.mostPeople ?? 10);
   const afterwards = useView((v) => v.home?.settings.afterwards ?? null);
   const macros = useView((v) => v.macros);
+  const looks = useLooks(own);
   const hold = useView((v) => v.home?.settings.holdSeconds ?? 10);
   const attached = (draft?.files ?? []).filter(({ cid }) => cid === null);
   const place = useSentPlace(answers);
@@ -137,19 +140,12 @@ export function Composer({
 
   const checked = (): readonly Mistake[] => {
     const addresses = new Set([...(known?.people ?? []), ...own].map(({ address }) => address.toLowerCase()));
-    return mistakesIn(
-      {
-        kind: kind,
-        to,
-        cc,
-        bcc,
-        subject,
-        body: doc() ?? EMPTY_DOC,
-        files: attached.length,
-        list: draft?.list ?? "",
-      },
-      { knows: (address) => addresses.has(address.toLowerCase()), known: [...addresses], mostPeople },
-    );
+    const letter = { to, cc, bcc, subject, body: doc() ?? EMPTY_DOC };
+    const acquainted = { knows: (one: string) => addresses.has(one.toLowerCase()), known: [...addresses], mostPeople };
+    return [
+      ...mistakesIn({ ...letter, kind, files: attached.length, list: draft?.list ?? "" }, acquainted),
+      ...looks({ ...letter, sender: fields.sender ?? NO_SENDER, files: attached.map(({ name }) => name) }),
+    ];
   };
 
   const send = (with_: "afterwards" | "alone" | "filed", anyway = false) => {

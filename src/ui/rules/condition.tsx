@@ -1,6 +1,6 @@
 import { useEffect, useId, useMemo, useState } from "react";
 import { complete, textOfIssue } from "@/core/narrow";
-import { ofInbox } from "@/core/rule";
+import { ofInbox, type RuleTime } from "@/core/rule";
 import { countText, plural } from "../parts/words";
 import { checkNarrow } from "../state/browse";
 import { idsMatching } from "../state/decide";
@@ -11,15 +11,24 @@ import { askForWords, waitsForWords } from "../state/words";
 const MOST_OFFERED = 12;
 
 /** How much of the mail there is a condition means, as it is typed; or what is wrong with it. */
-export function Means({ narrow, id }: { readonly narrow: string; readonly id?: string }) {
+export function Means({
+  narrow,
+  id,
+  time = "arrival",
+}: {
+  readonly narrow: string;
+  readonly id?: string;
+  readonly time?: RuleTime;
+}) {
   const seq = useView((v) => v.home?.seq);
   const loading = useView((v) => v.loading);
   const [answered, setAnswered] = useState(0);
   const counts = useMemo(() => {
     // Counted anew only when the mailbox is another one: it takes a look at every message.
     void [seq, loading, answered];
-    return [idsMatching(narrow).length, idsMatching(ofInbox(narrow)).length] as const;
-  }, [narrow, seq, loading, answered]);
+    const here = time === "arrival" ? ofInbox(narrow) : `mine${narrow.trim() === "" ? "" : ` & (${narrow})`}`;
+    return [time === "arrival" ? idsMatching(narrow).length : 0, idsMatching(here).length] as const;
+  }, [narrow, time, seq, loading, answered]);
   const checked = checkNarrow(narrow);
   useEffect(() => {
     const now = checkNarrow(narrow);
@@ -46,7 +55,9 @@ export function Means({ narrow, id }: { readonly narrow: string; readonly id?: s
   const [all, here] = counts;
   return (
     <span id={id} className="text-ink-2">
-      {plural(all, "message")} so far, {countText(here)} in the inbox
+      {time === "arrival"
+        ? `${plural(all, "message")} so far, ${countText(here)} in the inbox`
+        : `${plural(here, "letter")} of yours so far`}
     </span>
   );
 }
@@ -61,10 +72,11 @@ interface Props {
   readonly className: string;
   /** Nothing is typed where there is none, and means no message. */
   readonly isOptional?: boolean;
+  readonly time?: RuleTime;
 }
 
 /** Where a condition is typed: completed, counted, and taken once it can be read. */
-export function ConditionField({ label, value, onDone, onType, placeholder, className, isOptional }: Props) {
+export function ConditionField({ label, value, onDone, onType, placeholder, className, isOptional, time }: Props) {
   const [text, setText] = useState(value);
   const [typing, setTyping] = useState(false);
   const [stored, setStored] = useState(value);
@@ -121,7 +133,9 @@ export function ConditionField({ label, value, onDone, onType, placeholder, clas
           <option key={offer} value={offer} />
         ))}
       </datalist>
-      <span className="text-xs">{!(isOptional && text.trim() === "") && <Means narrow={text} id={said} />}</span>
+      <span className="text-xs">
+        {!(isOptional && text.trim() === "") && <Means narrow={text} id={said} {...(time ? { time } : {})} />}
+      </span>
     </span>
   );
 }

@@ -5,7 +5,9 @@ import { hours, reads, rules } from "../state/reads";
 /** Changes of rules and hours. */
 
 type Fields = Pick<RuleShape, "narrow" | "on" | "stop"> & { readonly macro: number };
-type Patch = Partial<Fields & Pick<RuleShape, "list"> & { readonly position: number }>;
+type Changeable =
+  "narrow" | "on" | "stop" | "macro" | "list" | "time" | "moreThan" | "outside" | "holdMinutes" | "look";
+type Patch = Partial<Pick<RuleShape, Changeable> & { readonly position: number }>;
 
 function patched(all: readonly RuleShape[], id: number, { position, ...fields }: Patch): RuleShape[] {
   const next = all.map((rule) => (rule.id === id ? { ...rule, ...fields } : rule));

@@ -11,6 +11,7 @@ import { ConditionField } from "./condition";
 import { changeRule, removeRule } from "./edits";
 import { MacroChoice } from "./macro-choice";
 import { ownMacro, StepsButton } from "./own-steps";
+import { SendingParts } from "./sending-parts";
 import { SendersButton } from "./senders-list";
 import { TrialButton } from "./trial";
 
@@ -41,14 +42,15 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
   const macro = useView((v) => v.macros.find(({ id }) => id === rule.macro));
   const name = `Rule ${place + 1}`;
   const move = (to: number) => changeRule(rule, { position: to }, `Moved rule ${place + 1} to place ${to + 1}`, place);
-  const choose = (chosen: number) => void changeRule(rule, { macro: chosen }, `Changed rule ${place + 1}`);
+  const onSending = rule.time === "sending";
+  const choose = (chosen: number | null) => void changeRule(rule, { macro: chosen }, `Changed rule ${place + 1}`);
   return (
     <li
       data-rule={rule.id}
       aria-label={name}
       aria-current={focused}
       onFocus={onFocus}
-      className={`grid gap-x-3 gap-y-1 border-b border-rule px-3.5 py-2 md:grid-cols-[56px_minmax(220px,1fr)_minmax(180px,300px)_auto] ${focused ? "shadow-[inset_3px_0_0_var(--ink)]" : ""} ${rule.on ? "" : "text-ink-2"}`}
+      className={`grid gap-x-3 gap-y-1 border-b border-rule px-3.5 py-2 md:grid-cols-[56px_minmax(200px,1fr)_minmax(150px,240px)_minmax(0,340px)] ${focused ? "shadow-[inset_3px_0_0_var(--ink)]" : ""} ${rule.on ? "" : "text-ink-2"}`}
     >
       <label className="flex items-center gap-1.5 self-start pt-1 text-[13px]">
         <span className="num w-4 text-right text-ink-2">{place + 1}</span>
@@ -64,7 +66,8 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
       <ConditionField
         label={`${name}: which mail`}
         value={rule.narrow}
-        placeholder="all mail that comes in"
+        placeholder={onSending ? "all letters" : "all mail that comes in"}
+        time={rule.time}
         onDone={(narrow) => void changeRule(rule, { narrow }, `Changed rule ${place + 1}`)}
         className={`${FIELD} w-full font-mono`}
       />
@@ -73,6 +76,8 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
           label={`${name}: what is done`}
           value={macro ? rule.macro : null}
           onChoose={choose}
+          time={rule.time}
+          {...(onSending ? { onNone: () => choose(null) } : {})}
           onOwn={() => void ownMacro(rule.narrow, rule.macro).then((made) => made !== null && choose(made))}
           className={FIELD}
         />
@@ -94,7 +99,18 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
           />
           stop here
         </label>
-        <SendersButton rule={rule} name={name} className={BUTTON} />
+        <select
+          aria-label={`${name}: when`}
+          value={rule.time}
+          onChange={({ target }) =>
+            void changeRule(rule, { time: target.value as RuleShape["time"] }, `Changed when rule ${place + 1} is done`)
+          }
+          className={BUTTON}
+        >
+          <option value="arrival">as mail comes in</option>
+          <option value="sending">as I send</option>
+        </select>
+        {!onSending && <SendersButton rule={rule} name={name} className={BUTTON} />}
         <span className="num w-24 text-right text-ink-2" title="Messages it was for in the last seven days">
           {countText(rule.touched)} this week
         </span>
@@ -116,24 +132,29 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
         >
           ↓
         </button>
-        <button
-          type="button"
-          onClick={() => runHere(rule)}
-          className={BUTTON}
-          title="Run it on what is in the inbox already"
-        >
-          Run here
-        </button>
-        <TrialButton
-          narrow={rule.narrow}
-          macro={macro ? macro.id : undefined}
-          list={rule.list ?? undefined}
-          className={BUTTON}
-        />
+        {!onSending && (
+          <>
+            <button
+              type="button"
+              onClick={() => runHere(rule)}
+              className={BUTTON}
+              title="Run it on what is in the inbox already"
+            >
+              Run here
+            </button>
+            <TrialButton
+              narrow={rule.narrow}
+              macro={macro ? macro.id : undefined}
+              list={rule.list ?? undefined}
+              className={BUTTON}
+            />
+          </>
+        )}
         <button type="button" onClick={() => void removeRule(rule)} className={BUTTON}>
           Delete
         </button>
       </span>
+      {onSending && <SendingParts rule={rule} name={name} />}
       {rule.trouble !== null && (
         <p role="alert" className="rounded-sm bg-amber-soft px-2 py-1 text-[13px] text-ink md:col-span-4">
           {rule.on ? "It could not be done: " : "Switched off, since it could not be done: "}

@@ -24,5 +24,11 @@ CREATE TABLE "listed" (
 	CONSTRAINT "listed_person_list_address_pk" PRIMARY KEY("person","list","address")
 );
 --> statement-breakpoint
+ALTER TABLE "rule" ALTER COLUMN "macro" DROP NOT NULL;--> statement-breakpoint
 ALTER TABLE "rule" ADD COLUMN "list" text;--> statement-breakpoint
+ALTER TABLE "rule" ADD COLUMN "time" text DEFAULT 'arrival' NOT NULL;--> statement-breakpoint
+ALTER TABLE "rule" ADD COLUMN "more_than" integer;--> statement-breakpoint
+ALTER TABLE "rule" ADD COLUMN "outside" boolean DEFAULT false NOT NULL;--> statement-breakpoint
+ALTER TABLE "rule" ADD COLUMN "hold_minutes" integer;--> statement-breakpoint
+ALTER TABLE "rule" ADD COLUMN "look" text;--> statement-breakpoint
 CREATE INDEX "hours_held_until" ON "hours_held" USING btree ("person","until");

@@ -9,7 +9,8 @@ export const ruleTable = pgTable(
     id: integer("id").notNull().generatedByDefaultAsIdentity(),
     /** In the stored form of core/narrow. */
     narrow: jsonb("narrow").notNull(),
-    macro: integer("macro").notNull(),
+    /** null where a rule on sending does nothing but what it says by itself. */
+    macro: integer("macro"),
     isOn: boolean("is_on").notNull().default(true),
     /** Rules after it leave alone what it was for. */
     stop: boolean("stop").notNull().default(false),
@@ -21,6 +22,13 @@ export const ruleTable = pgTable(
     deletedAt: instant("deleted_at"),
     /** The list of senders it is for; null for a rule that is for all who meet its condition. */
     list: text("list"),
+    /** "arrival" or "sending" */
+    time: text("time").notNull().default("arrival"),
+    /** On sending: to more people than so many, to somebody outside; how long it is held, and what is asked before. */
+    moreThan: integer("more_than"),
+    outside: boolean("outside").notNull().default(false),
+    holdMinutes: integer("hold_minutes"),
+    look: text("look"),
   },
   (t) => [primaryKey({ columns: [t.person, t.id] })],
 );
