@@ -134,3 +134,24 @@ export function stateOf(written: Change, standing: Change): RunState {
   if (left === 0) return "undone";
   return left === all ? "done" : "partly undone";
 }
+
+const MINUTE_MS = 60_000;
+
+/**
+ * Entries that follow one another and were made by the same rule in the same minute as one group: mail comes in piece
+ * by piece, and a rule is an entry for each. All others are groups of one.
+ */
+export function byRuleAndMinute<
+  E extends { readonly actor: Actor; readonly kind: EntryKind; readonly cause: string | null; readonly at: string },
+>(entries: readonly E[]): (readonly E[])[] {
+  const groups: E[][] = [];
+  const keyOf = ({ actor, kind, cause, at }: E) =>
+    actor === "rule" && kind === "run" ? `${cause ?? ""} ${Math.floor(Date.parse(at) / MINUTE_MS)}` : null;
+  for (const entry of entries) {
+    const last = groups.at(-1);
+    const key = keyOf(entry);
+    if (last && key !== null && keyOf(last[0]!) === key) last.push(entry);
+    else groups.push([entry]);
+  }
+  return groups;
+}

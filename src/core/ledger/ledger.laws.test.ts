@@ -3,7 +3,18 @@ import { describe, expect, test } from "vitest";
 import { changeOf, compose, countCells, invert, isEmpty, type Change, type Edit, type ThingEdit } from "../change";
 import { stateWith } from "../../../tests/fixtures/macro";
 import { messageId, runId, type RunId } from "../id";
-import { ACTORS, nextRedo, nextUndo, onlyExisting, restorable, stateOf, stillStanding, takenBack, type Entry } from ".";
+import {
+  ACTORS,
+  byRuleAndMinute,
+  nextRedo,
+  nextUndo,
+  onlyExisting,
+  restorable,
+  stateOf,
+  stillStanding,
+  takenBack,
+  type Entry,
+} from ".";
 
 const id = (n: number): RunId => runId(`00000000-0000-4000-8000-${String(n).padStart(12, "0")}`);
 
@@ -147,5 +158,29 @@ describe("what stands of a run", () => {
     const standing = stillStanding(written, invert(changeOf([], [task])));
     expect([...takenBack(written, standing).things.values()]).toEqual([task]);
     expect(takenBack(written, standing).messages.size).toBe(0);
+  });
+});
+
+describe("what a rule did in one minute", () => {
+  const made = (at: string, cause: string | null, more: Partial<Entry> = {}) => ({
+    ...entryOf(1, { actor: "rule", ...more }),
+    at: `2026-11-27T10:${at}.000Z`,
+    cause,
+  });
+  const sizes = (...entries: ReturnType<typeof made>[]) => byRuleAndMinute(entries).map(({ length }) => length);
+
+  test("is one group, and nothing else is", () => {
+    expect(sizes(made("02:59", "rule 1"), made("02:30", "rule 1"), made("02:00", "rule 1"))).toEqual([3]);
+    expect(sizes(made("03:00", "rule 1"), made("02:59", "rule 1"))).toEqual([1, 1]);
+    expect(sizes(made("02:59", "rule 1"), made("02:58", "rule 2"), made("02:57", "rule 1"))).toEqual([1, 1, 1]);
+    const by = { actor: "person" } as const;
+    expect(sizes(made("02:59", null, by), made("02:58", null, by))).toEqual([1, 1]);
+    expect(sizes(made("02:59", "rule 1", { kind: "undo" }), made("02:58", "rule 1", { kind: "undo" }))).toEqual([1, 1]);
+    expect(sizes()).toEqual([]);
+  });
+
+  test("leaves out no entry and keeps their order", () => {
+    const entries = ["02:59", "02:58", "01:10", "01:05"].map((at) => made(at, "rule 7"));
+    expect(byRuleAndMinute(entries).flat()).toEqual(entries);
   });
 });

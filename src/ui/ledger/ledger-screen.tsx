@@ -2,6 +2,7 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import type { EntryShape } from "@/core/api";
+import { byRuleAndMinute } from "@/core/ledger";
 import { useScreenKeys } from "../parts/screen-keys";
 import { longDayText, plural } from "../parts/words";
 import { get, write } from "../state/api";
@@ -9,6 +10,7 @@ import { takeBack } from "../state/decide";
 import { refreshSettings } from "../state/settings";
 import { mailbox, notify, set, useView } from "../state/store";
 import { Detail, Entry } from "./entry";
+import { Group } from "./group";
 
 const PAGE = 100;
 const KEEPS = [
@@ -125,14 +127,20 @@ export function LedgerScreen() {
             <section key={day} aria-label={day}>
               <h2 className="mt-3 mb-1 text-xs font-semibold text-ink-2">{day}</h2>
               <ol>
-                {entries.map((entry) => (
-                  <Entry
-                    key={entry.id}
-                    entry={entry}
-                    chosen={entry.id === chosen?.id}
-                    onChoose={() => setChosen(entry.id)}
-                  />
-                ))}
+                {byRuleAndMinute(entries).map((group) =>
+                  group.length === 1 ? (
+                    group.map((entry) => (
+                      <Entry
+                        key={entry.id}
+                        entry={entry}
+                        chosen={entry.id === chosen?.id}
+                        onChoose={() => setChosen(entry.id)}
+                      />
+                    ))
+                  ) : (
+                    <Group key={group[0]!.id} entries={group} chosen={chosen?.id ?? null} onChoose={setChosen} />
+                  ),
+                )}
               </ol>
             </section>
           ))}
