@@ -115,7 +115,9 @@ export {
   type SenderShape,
 } from "./filing";
 export {
+  declineRequest,
   exceptShape,
+  foundShape,
   listPatch,
   listShape,
   hoursAnswer,
@@ -128,6 +130,7 @@ export {
   ruleShape,
   trialPiece,
   trialRequest,
+  type FoundShape,
   type HoursAnswer,
   type HoursShape,
   type RuleShape,

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { listName } from "../macro";
+import { listName, stepsSchema } from "../macro";
 import { DAYS, PART_MINUTES, PARTS_A_DAY, RULE_TIMES } from "../rule";
 import { count, longId, shortId, text, time } from "./parts";
 
@@ -131,6 +131,28 @@ export const listPatch = z.strictObject({
   add: address.array().max(1000).default([]),
   remove: address.array().max(1000).default([]),
 });
+
+const foundRule = z.object({
+  narrow,
+  folder: z.string().describe("where it went"),
+  macro: shortId.nullable().describe("the macro that did it most often; null where none can be a rule"),
+  messages: count.describe("messages that went there by hand"),
+  decided: count.describe("messages of it that went anywhere"),
+});
+const foundMacro = z.object({
+  macros: shortId.array().describe("macros that were run on the same mail, one after another"),
+  steps: stepsSchema.describe("what one macro in their place would do"),
+  times: count,
+  keys: count.describe("keys that it would have saved"),
+});
+/** What recurs by hand. */
+export const foundShape = z.object({ rules: foundRule.array(), macros: foundMacro.array() });
+export type FoundShape = z.infer<typeof foundShape>;
+const declined = z.boolean().describe("false: it may be offered again");
+export const declineRequest = z.union([
+  z.strictObject({ narrow, declined }),
+  z.strictObject({ macros: shortId.array().min(2).max(10), declined }),
+]);
 
 /** A piece of the past, newest first, and what a rule would have done with it. */
 export const trialPiece = z.object({

@@ -19,3 +19,15 @@ export {
 } from "./hours";
 export { reaches, type Reach } from "./sending";
 export { looksFor, type Leaving, type LookRule } from "./look";
+export {
+  foundMacros,
+  foundRules,
+  patternsOf,
+  sequenceKey,
+  sequencesEnding,
+  type FoundMacro,
+  type FoundRule,
+  type Habit,
+  type Handled,
+  type Sequence,
+} from "./habits";

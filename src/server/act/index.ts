@@ -76,3 +76,4 @@ export { listRemoteFolders, testAccount } from "./try-servers";
 export { tryOnPast } from "./trial";
 export { changeHours, createHours, deleteHours, letIn, listHours } from "./hours";
 export { changeList, readList } from "./lists";
+export { decline, listFound } from "./found";

@@ -1,5 +1,6 @@
 export { remindDue, unpinDue, wakeDue } from "./clock";
 export { takeMail } from "./mail";
+export { noticeHabits } from "./habits";
 export { noteSent, sendDue } from "./outbox";
 export { ParsePool } from "./pool";
 export { beginJob, findJob, jobShapeOf, listJobs, receiveFile, type JobRow } from "./rows";

@@ -7,6 +7,7 @@ import { receiveDue } from "../gateway";
 import { remindDue, unpinDue, wakeDue } from "./clock";
 import { Learner } from "../filing";
 import { learnFilings } from "./filing";
+import { noticeHabits } from "./habits";
 import { keep } from "./keeper";
 import { leaveDue } from "./leave";
 import { reportDue } from "./report";
@@ -81,6 +82,10 @@ const stops = [
   repeated("learning where mail is filed", async () => {
     const count = await learnFilings(db, learner, new Date(), () => stop.signal.aborted);
     return count > 0 ? `learned where ${plural(count, "message")} went` : null;
+  }),
+  repeated("noticing what recurs", async () => {
+    await noticeHabits(db, () => stop.signal.aborted);
+    return null;
   }),
   repeated("leaving lists", async () => {
     const count = await leaveDue(db, new Date());

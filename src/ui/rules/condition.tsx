@@ -102,7 +102,7 @@ export function ConditionField({ label, value, onDone, onType, placeholder, clas
     onDone(next);
   };
   return (
-    <span className="grid min-w-0 gap-0.5">
+    <span className="grid min-w-0 content-start gap-0.5">
       <input
         aria-label={label}
         aria-describedby={said}

@@ -33,7 +33,7 @@ export function NewRule() {
   return (
     <form
       aria-label="A new rule"
-      className="grid items-start gap-x-3 gap-y-1.5 border-b border-rule bg-well px-3.5 py-2 md:grid-cols-[56px_minmax(200px,1fr)_minmax(150px,240px)_minmax(0,340px)]"
+      className="grid items-start gap-x-3 gap-y-1.5 border-b border-rule bg-well px-3.5 py-2 md:grid-cols-[56px_minmax(200px,1fr)_minmax(150px,240px)_minmax(0,392px)]"
       onSubmit={(event) => {
         event.preventDefault();
         void make();

@@ -50,7 +50,7 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
       aria-label={name}
       aria-current={focused}
       onFocus={onFocus}
-      className={`grid gap-x-3 gap-y-1 border-b border-rule px-3.5 py-2 md:grid-cols-[56px_minmax(200px,1fr)_minmax(150px,240px)_minmax(0,340px)] ${focused ? "shadow-[inset_3px_0_0_var(--ink)]" : ""} ${rule.on ? "" : "text-ink-2"}`}
+      className={`grid gap-x-3 gap-y-1 border-b border-rule px-3.5 py-2 md:grid-cols-[56px_minmax(200px,1fr)_minmax(150px,240px)_minmax(0,392px)] ${focused ? "shadow-[inset_3px_0_0_var(--ink)]" : ""} ${rule.on ? "" : "text-ink-2"}`}
     >
       <label className="flex items-center gap-1.5 self-start pt-1 text-[13px]">
         <span className="num w-4 text-right text-ink-2">{place + 1}</span>

@@ -9,6 +9,7 @@ import { goToPlace } from "../state/browse";
 import { redoLast, undoLast } from "../state/edits";
 import { rules } from "../state/reads";
 import { changeRule } from "./edits";
+import { Found } from "./found";
 import { HoursOfMail } from "./hours";
 import { NewRule } from "./new-rule";
 import { RuleRow } from "./rule-row";
@@ -80,6 +81,7 @@ export function RulesScreen() {
             />
           ))}
         </ol>
+        <Found />
         <HoursOfMail />
       </div>
       <footer className="border-t border-rule px-3.5 py-1.5 text-[13px] text-ink-2 max-md:hidden">

@@ -16,6 +16,9 @@ import { forgetWords } from "./words";
 const GATHER_MS = 400;
 /** The index of words goes on several times a second: as often nobody wants to be shown other results. */
 const LOOK_AGAIN_MS = 2000;
+/** In the stored form of a change: an edit of until when a message is deferred. */
+const DEFER = '"kind":"defer"';
+
 const RETRY_MS = 1000;
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
@@ -97,8 +100,8 @@ export class Follower {
       // What runs make beside changes of mail is read anew, where it is shown.
       for (const { queryKey } of [tasks, blocked, contacts, correspondents, senders, rules])
         void reads.invalidateQueries({ queryKey });
-      // Who lets nothing wait asks for nothing with each of their keys.
-      if (data.kind === "arrival" || reads.getQueryData(hours.queryKey)?.waiting) void reads.invalidateQueries(hours);
+      // What waits for its hours is deferred: other keys say nothing of it, and ask for nothing.
+      if (data.kind === "arrival" || text.includes(DEFER)) void reads.invalidateQueries(hours);
     } catch (error) {
       console.error(error);
       await this.catchUp();

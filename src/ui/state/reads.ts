@@ -8,6 +8,7 @@ import type {
   DryAnswer,
   EntryDetail,
   FilingShape,
+  FoundShape,
   GroupShape,
   HoursAnswer,
   IdentityShape,
@@ -93,6 +94,9 @@ export const listed = (name: string) =>
     queryKey: ["rules", "list", name],
     queryFn: () => get<{ addresses: string[] }>(`/lists/${encodeURIComponent(name)}`),
   });
+
+/** What recurs by hand; it hangs on every decision, and is asked for anew each time it is shown. */
+export const found = queryOptions({ queryKey: ["found"], queryFn: () => get<FoundShape>("/found"), staleTime: 0 });
 
 /** Hours in which mail is let in, and how much waits; read anew with the settings, and with each write. */
 export const hours = queryOptions({

@@ -34,6 +34,19 @@ export const RULES: readonly Operation[] = [
   },
   {
     method: "get",
+    path: "/found",
+    summary: "What recurs by hand and might be a rule or a macro, with what speaks for it",
+    answer: shape.foundShape,
+  },
+  {
+    method: "post",
+    path: "/found/decline",
+    summary: "Offer something that recurs no more, or again",
+    body: shape.declineRequest,
+    status: 204,
+  },
+  {
+    method: "get",
     path: "/hours",
     summary: "Hours in which mail is let in, and how much waits",
     answer: shape.hoursAnswer,

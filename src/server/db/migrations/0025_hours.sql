@@ -1,3 +1,33 @@
+CREATE TABLE "habit_declined" (
+	"person" bigint NOT NULL,
+	"what" text NOT NULL,
+	"at" timestamp (3) with time zone DEFAULT now() NOT NULL,
+	CONSTRAINT "habit_declined_person_what_pk" PRIMARY KEY("person","what")
+);
+--> statement-breakpoint
+CREATE TABLE "habit_mark" (
+	"person" bigint NOT NULL,
+	"through" bigint NOT NULL,
+	CONSTRAINT "habit_mark_person_pk" PRIMARY KEY("person")
+);
+--> statement-breakpoint
+CREATE TABLE "habit_sequence" (
+	"person" bigint NOT NULL,
+	"macros" text NOT NULL,
+	"times" integer NOT NULL,
+	CONSTRAINT "habit_sequence_person_macros_pk" PRIMARY KEY("person","macros")
+);
+--> statement-breakpoint
+CREATE TABLE "habit" (
+	"person" bigint NOT NULL,
+	"narrow" text NOT NULL,
+	"folder" integer NOT NULL,
+	"macro" integer NOT NULL,
+	"messages" integer NOT NULL,
+	"last" bigint NOT NULL,
+	CONSTRAINT "habit_person_narrow_folder_macro_pk" PRIMARY KEY("person","narrow","folder","macro")
+);
+--> statement-breakpoint
 CREATE TABLE "hours_held" (
 	"person" bigint NOT NULL,
 	"message" bigint NOT NULL,

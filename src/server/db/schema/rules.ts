@@ -75,3 +75,38 @@ export const hoursHeldTable = pgTable(
   },
   (t) => [primaryKey({ columns: [t.person, t.message] }), index("hours_held_until").on(t.person, t.until)],
 );
+
+/** How often mail that a condition means was put into a folder by hand; as far as habit_mark has read the ledger. */
+export const habitTable = pgTable(
+  "habit",
+  {
+    person: person(),
+    narrow: text("narrow").notNull(),
+    folder: integer("folder").notNull(),
+    /** 0 where no macro of the person's did it. */
+    macro: integer("macro").notNull(),
+    messages: integer("messages").notNull(),
+    /** The last message it was. */
+    last: id("last"),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.narrow, t.folder, t.macro] })],
+);
+
+/** Macros that were run on the same mail one after another, by their ids with blanks between, and how often. */
+export const habitSequenceTable = pgTable(
+  "habit_sequence",
+  { person: person(), macros: text("macros").notNull(), times: integer("times").notNull() },
+  (t) => [primaryKey({ columns: [t.person, t.macros] })],
+);
+
+/** How far the ledger was read for what recurs. */
+export const habitMarkTable = pgTable("habit_mark", { person: person(), through: id("through") }, (t) => [
+  primaryKey({ columns: [t.person] }),
+]);
+
+/** What recurs and is not to be offered any more: a condition, or "macros 3 7". */
+export const habitDeclinedTable = pgTable(
+  "habit_declined",
+  { person: person(), what: text("what").notNull(), at: instant("at").notNull().defaultNow() },
+  (t) => [primaryKey({ columns: [t.person, t.what] })],
+);
