@@ -16,7 +16,7 @@ const CORE: Record<string, readonly string[]> = {
   card: ["letter", "text"],
   macro: ["id", "place", "change", "letter", "narrow", "text", "when", "thread"],
   filing: ["id", "text"],
-  rule: ["id", "change", "macro", "narrow"],
+  rule: ["id", "change", "letter", "macro", "narrow", "when"],
   pack: ["keys", "letter", "macro", "place", "swipe", "text"],
   deceit: ["text"],
   mail: ["id", "deceit", "narrow", "text"],
@@ -26,7 +26,7 @@ const CORE: Record<string, readonly string[]> = {
   columns: ["id", "change", "narrow"],
   pass: ["narrow"],
   list: ["id", "columns", "narrow", "thread", "when"],
-  api: ["id", "change", "deceit", "keys", "ledger", "letter", "list", "macro", "place", "swipe", "text"],
+  api: ["id", "change", "deceit", "keys", "ledger", "letter", "list", "macro", "place", "rule", "swipe", "text"],
 };
 const SERVER: Record<string, readonly string[]> = {
   db: [],

@@ -80,24 +80,26 @@ export const foundServers = z.object({
 });
 export type FoundServers = z.infer<typeof foundServers>;
 
-export const accountShape = z.object({
-  id: shortId,
-  kind: z.enum(["simulated", "internet"]),
-  name: z.string(),
-  address: z.string(),
-  servers: serversShape.nullable(),
-  since,
-  without,
-  isPaused: z.boolean(),
-  askedAt: time.nullable().describe("when its server answered last"),
-  doing: z.string().nullable().describe("what it is at; null while nothing is to be done"),
-  done: count,
-  total: count,
-  trouble: z.string().nullable().describe("why it cannot be asked, in words; null while it answers"),
-  messages: count.describe("how many of its messages are here"),
-  waiting: count.describe("messages whose state is not on the server yet"),
-  refused: count.describe("messages the server does not do what is wanted with"),
-});
+export const accountShape = z
+  .object({
+    id: shortId,
+    kind: z.enum(["simulated", "internet"]),
+    name: z.string(),
+    address: z.string(),
+    servers: serversShape.nullable(),
+    since,
+    without,
+    isPaused: z.boolean(),
+    askedAt: time.nullable().describe("when its server answered last"),
+    doing: z.string().nullable().describe("what it is at; null while nothing is to be done"),
+    done: count,
+    total: count,
+    trouble: z.string().nullable().describe("why it cannot be asked, in words; null while it answers"),
+    messages: count.describe("how many of its messages are here"),
+    waiting: count.describe("messages whose state is not on the server yet"),
+    refused: count.describe("messages the server does not do what is wanted with"),
+  })
+  .meta({ id: "Account" });
 export type AccountShape = z.infer<typeof accountShape>;
 
 /** An account whose server cannot be asked now. */

@@ -17,26 +17,28 @@ export const draftFileShape = z.object({
 });
 export type DraftFile = z.infer<typeof draftFileShape>;
 
-export const draftShape = z.object({
-  id: longId.describe("of the message, which a draft is"),
-  kind: z.enum(LETTER_KINDS),
-  answers: longId.nullable().describe("the message it answers or forwards"),
-  sender: person,
-  to: people,
-  cc: people,
-  bcc: people,
-  subject: z.string(),
-  body,
-  plain: z.boolean().describe("sent as plain text alone"),
-  list: z.string().describe("the list the answered message came from"),
-  sendAt: time.nullable().describe("when it is to be sent; null for at once, after it was held back"),
-  sent: z.string().nullable().describe("path of the folder its copy goes to; null for Sent"),
-  sentToo: z.boolean().describe("Sent keeps a copy beside that one"),
-  version: z.number().int().describe("give it back on saving: who saves on an older one is refused"),
-  files: z.array(draftFileShape),
-  labels: z.array(z.string()).describe("names of those on it; they are put on it as on any message"),
-  waits: z.object({ run: z.uuid(), macro: z.string() }).nullable().describe("the run that waits for it to be sent"),
-});
+export const draftShape = z
+  .object({
+    id: longId.describe("of the message, which a draft is"),
+    kind: z.enum(LETTER_KINDS),
+    answers: longId.nullable().describe("the message it answers or forwards"),
+    sender: person,
+    to: people,
+    cc: people,
+    bcc: people,
+    subject: z.string(),
+    body,
+    plain: z.boolean().describe("sent as plain text alone"),
+    list: z.string().describe("the list the answered message came from"),
+    sendAt: time.nullable().describe("when it is to be sent; null for at once, after it was held back"),
+    sent: z.string().nullable().describe("path of the folder its copy goes to; null for Sent"),
+    sentToo: z.boolean().describe("Sent keeps a copy beside that one"),
+    version: z.number().int().describe("give it back on saving: who saves on an older one is refused"),
+    files: z.array(draftFileShape),
+    labels: z.array(z.string()).describe("names of those on it; they are put on it as on any message"),
+    waits: z.object({ run: z.uuid(), macro: z.string() }).nullable().describe("the run that waits for it to be sent"),
+  })
+  .meta({ id: "Draft" });
 export type DraftShape = z.infer<typeof draftShape>;
 
 export const newDraft = z.strictObject({

@@ -257,22 +257,24 @@ export const runRequest = z.strictObject({
 });
 export type RunRequest = z.infer<typeof runRequest>;
 
-export const entryShape = z.object({
-  id: z.uuid(),
-  seq: z.number().int(),
-  at: iso,
-  kind: z.enum(["run", "undo", "redo"]),
-  actor: z.enum(ACTORS).describe("who wrote it"),
-  cause: z.string().nullable().describe("which rule, account or timer made it; null for the person"),
-  of: z.uuid().nullable().describe("for an undo or redo: the run it is about"),
-  macro: z.object({ id: shortId.nullable(), name: z.string(), steps: stepsSchema }),
-  about: z.string().describe("what it was on, in words"),
-  messages: z.number().int(),
-  changed: z.number().int(),
-  restorable: z.number().int().describe("how many of the cells and things it wrote could still be taken back"),
-  state: z.enum(["done", "undone", "partly undone"]),
-  skipped: z.number().int().describe("how many messages or cells were left alone"),
-});
+export const entryShape = z
+  .object({
+    id: z.uuid(),
+    seq: z.number().int(),
+    at: iso,
+    kind: z.enum(["run", "undo", "redo"]),
+    actor: z.enum(ACTORS).describe("who wrote it"),
+    cause: z.string().nullable().describe("which rule, account or timer made it; null for the person"),
+    of: z.uuid().nullable().describe("for an undo or redo: the run it is about"),
+    macro: z.object({ id: shortId.nullable(), name: z.string(), steps: stepsSchema }),
+    about: z.string().describe("what it was on, in words"),
+    messages: z.number().int(),
+    changed: z.number().int(),
+    restorable: z.number().int().describe("how many of the cells and things it wrote could still be taken back"),
+    state: z.enum(["done", "undone", "partly undone"]),
+    skipped: z.number().int().describe("how many messages or cells were left alone"),
+  })
+  .meta({ id: "Entry" });
 export type EntryShape = z.infer<typeof entryShape>;
 
 const skip = z.object({ message: id, step: z.number().int(), reason: z.string() });
