@@ -67,17 +67,36 @@ const SHOTS = [
     act: async (page) => {
       for (const [narrow, macro] of [
         ["from~ridgenotes", "Archive"],
-        ['via=volunteers subject~"path repairs"', "Owe a reply"],
-        ["subject~invoice !from~larchhuts", "Read or unread"],
         ["suspect", "Junk and block"],
+        ["attachment", "Archive"],
       ]) {
         await page.getByLabel("Which mail", { exact: true }).fill(narrow);
         await page.getByLabel("What is done", { exact: true }).selectOption({ label: macro });
         await page.getByRole("button", { name: "Make the rule" }).click();
         await page.waitForTimeout(700);
       }
+      await page.getByLabel("Rule 3: when").selectOption("sending");
+      await page.getByLabel("Rule 3: what is done").selectOption("none");
+      await page.getByLabel("Rule 3: what you are asked").fill("A file goes outside. Is it the right one?");
+      await page.keyboard.press("Enter");
+      await page.getByLabel("to somebody outside").check();
+      await page.getByRole("button", { name: "New hours" }).click();
+      await page.waitForTimeout(700);
       await page.getByRole("heading", { name: "Rules" }).click();
-      await keys("j", "i")(page);
+      await keys("j")(page);
+    },
+  },
+  {
+    name: "trial-night",
+    path: "/rules",
+    dark: true,
+    act: async (page) => {
+      await page.getByLabel("Which mail", { exact: true }).fill("from~ridgenotes | from~packhorse");
+      await page.getByLabel("What is done", { exact: true }).selectOption({ label: "Archive" });
+      await page.getByRole("button", { name: "On the past" }).first().click();
+      await page.getByLabel("over").selectOption({ label: "a year" });
+      await page.getByText("it would have been for").waitFor();
+      await page.waitForTimeout(1500);
     },
   },
   {
@@ -126,7 +145,6 @@ const SHOTS = [
       await page.waitForTimeout(2500);
     },
   },
-  { name: "templates", path: "/templates", act: (page) => page.waitForTimeout(1500) },
   { name: "senders-night", path: "/senders", dark: true, act: keys("i", "j", "i", "j") },
   { name: "phone", path: "/", phone: true },
   {

@@ -6,17 +6,24 @@ import {
   changeList,
   changeRule,
   createFolder,
+  createHours,
   createLabel,
   createMacro,
   createRule,
+  deleteHours,
   deleteMacro,
   deleteRule,
   exceptSenders,
+  exportPack,
   importFile,
+  importPack,
+  listHours,
   listRules,
   readEntry,
   readLedger,
   readList,
+  removeFolder,
+  renameFolder,
   runMacro,
   standAside,
   takeBack,
@@ -295,4 +302,40 @@ test("names in conditions follow their folders; who runs the same by hand gets t
   const edits = ({ changes }: typeof theirs) =>
     changes.map(({ message, before, after, made }) => ({ message, before, after, made }));
   expect(edits(byHand)).toEqual(edits(theirs));
+});
+
+describe("what conditions name", () => {
+  const conditions = async () => {
+    const [rules, { hours }] = [await listRules(fresh.context), await listHours(fresh.context)];
+    return [...rules.map(({ narrow }) => narrow), ...hours.map(({ narrow, through }) => `${narrow} / ${through}`)];
+  };
+
+  test("follows folders that are renamed, and those that are merged into another", async () => {
+    const { id } = await createFolder(fresh.context, { path: "Passes" });
+    await rule("folder=Passes", "Label it", { on: false });
+    const { id: hours } = await createHours(fresh.context, {
+      narrow: "folder=Passes",
+      through: "!folder=Passes",
+      week: [],
+      on: false,
+    });
+    await renameFolder(fresh.context, id, { path: "Passes over" });
+    expect(await conditions()).toEqual(['folder="Passes over"', 'folder="Passes over" / !folder="Passes over"']);
+    await removeFolder(fresh.context, id, { to: "Ferry", merge: true });
+    expect(await conditions()).toEqual(["folder=Ferry", "folder=Ferry / !folder=Ferry"]);
+    await deleteHours(fresh.context, hours);
+  });
+
+  test("goes along in a pack, whose rules come switched off", async () => {
+    await rule("folder=Ferry from~ferry", "To ferry", { list: "Crew", stop: true });
+    const pack = await exportPack(fresh.context, "Mine", [macros["To ferry"]!]);
+    expect(pack.rules).toMatchObject([{ macro: "To ferry", list: "Crew", narrow: "folder=Ferry from~ferry" }]);
+    const request = { pack: JSON.stringify(pack), dry: true, choices: {} };
+    const said = await importPack(fresh.context, request as never);
+    expect(said.rules).toEqual(["folder=Ferry from~ferry: To ferry 2"]);
+    await importPack(fresh.context, { ...request, dry: false } as never);
+    const [, taken] = await listRules(fresh.context);
+    expect(taken).toMatchObject({ on: false, stop: true, list: "Crew", narrow: "folder=Ferry from~ferry" });
+    expect(taken!.macro).not.toBe(macros["To ferry"]);
+  });
 });

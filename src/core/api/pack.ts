@@ -24,6 +24,7 @@ export const packAnswer = z.object({
   markers: z.array(z.string()),
   templates: z.array(z.string()),
   keys: z.number().int().describe("how many keys are taken over"),
+  rules: z.array(z.string()).describe("rules that come switched off, in words"),
   clashes: z.array(z.string()),
   missingFolders: z.array(z.string()),
   takenKeys: z.array(z.string()).describe("keys that are left, each with why"),

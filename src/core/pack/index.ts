@@ -1,4 +1,4 @@
-export { makePack, type PackedMacro } from "./make";
+export { makePack, type PackedMacro, type PackedRule } from "./make";
 export {
   LARGEST_PACK_BYTES,
   PACK_KIND,

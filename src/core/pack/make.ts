@@ -11,6 +11,9 @@ export interface PackedMacro {
   readonly settings: Settings;
 }
 
+/** A rule, with its macro by name. */
+export type PackedRule = Pack["rules"][number];
+
 export interface PackedTemplate extends Template {
   readonly folder: string;
 }
@@ -40,10 +43,13 @@ export function makePack(
   decks: readonly Deck[],
   directory: Directory,
   templates: readonly PackedTemplate[] = [],
+  rules: readonly PackedRule[] = [],
 ): Pack {
   const macros = withCalled(chosen, all);
   const nameOf = new Map(macros.map((macro) => [macro.id, macro.name]));
-  const named = macros.map(namesIn);
+  const packed = new Set(macros.map(({ name: macro }) => lower(macro)));
+  const going = rules.filter(({ macro }) => macro === null || packed.has(lower(macro)));
+  const named = [...macros, ...going.map(({ narrow }) => ({ steps: [], settings: { for: narrow } }))].map(namesIn);
   const every = (what: keyof ReturnType<typeof namesIn>) => [...new Set(named.flatMap((names) => [...names[what]]))];
   const found = <T>(names: readonly string[], find: (d: Directory, name: string) => T | undefined) =>
     names.map((n) => find(directory, n)).filter((thing) => thing !== undefined);
@@ -72,12 +78,16 @@ export function makePack(
         ),
       }))
       .filter((deck) => deck.pads.length + deck.extra.length + Object.keys(deck.swipes).length > 0),
-    folders: every("folder").map((path) => folderNamed(directory, path)?.path ?? path),
+    // Written twice in another case it is one.
+    folders: [
+      ...new Map(every("folder").map((path) => [lower(path), folderNamed(directory, path)?.path ?? path])).values(),
+    ],
     labels: found(every("label"), labelNamed).map(({ name: label, colour }) => ({ name: label, colour })),
     markers: found(every("marker"), markerNamed).map(({ letter, colour, meaning }) => ({ letter, colour, meaning })),
     templates: [...new Set(macros.flatMap((macro) => templatesIn(macro.steps)))].map((wanted) => {
       const found = templates.find((template) => lower(template.name) === lower(wanted));
       return found ? { name: found.name, folder: found.folder, subject: found.subject, body: found.body } : wanted;
     }),
+    rules: [...going],
   };
 }

@@ -4,7 +4,7 @@ import { docOfText } from "../letter";
 import { directory } from "../../../tests/fixtures/macro";
 import type { Deck } from "../keys";
 import type { Step } from "../macro";
-import { makePack, PACK_KIND, PACK_VERSION, readPack, takePack, type Pack, type PackedMacro } from ".";
+import { makePack, PACK_KIND, PACK_VERSION, readPack, takePack, type Pack, type PackedMacro, type PackedRule } from ".";
 
 const macro = (id: number, name: string, ...steps: Step[]): PackedMacro => ({
   id,
@@ -29,6 +29,42 @@ const DECK: Deck = {
   swipes: { "right-long": 1, "left-long": 3 },
 };
 const NOWHERE = { directory: { folders: [], labels: [], markers: [] }, macros: [], decks: [] };
+
+const RULE: PackedRule = {
+  narrow: 'folder="bookings/groups" from~ferry',
+  macro: "File",
+  stop: true,
+  list: "Ferry people",
+  time: "arrival",
+  moreThan: null,
+  outside: false,
+  holdMinutes: null,
+  look: null,
+};
+
+describe("rules of a pack", () => {
+  const pack = (...rules: PackedRule[]) => makePack("Mine", [ALL[0]!], ALL, [], directory, [], rules);
+
+  test("go along with their macros, and with what their conditions name", () => {
+    const asking: PackedRule = { ...RULE, macro: null, time: "sending", look: "Sure?", narrow: "folder=Trash" };
+    const made = pack(RULE, { ...RULE, macro: "Other" }, asking);
+    expect(made.rules).toEqual([RULE, asking]);
+    expect(made.folders).toEqual(["Bookings/Groups", "Trash"]);
+    const read = readPack(JSON.stringify(made));
+    expect(read.ok && read.pack.rules).toEqual([RULE, asking]);
+    // Packs from before there were rules.
+    const { rules: _, ...older } = made;
+    const old = readPack(JSON.stringify(older));
+    expect(old.ok && old.pack.rules).toEqual([]);
+  });
+
+  test("are taken in with the names that their macros and folders have here; without their macro they are left out", () => {
+    const here = { ...NOWHERE, directory: { ...directory, folders: directory.folders.slice(0, 2) }, macros: ALL };
+    const taken = takePack(pack(RULE), here, { folders: { "Bookings/Groups": "Inbox" } });
+    expect(taken.rules).toEqual([{ ...RULE, macro: "File 2", narrow: "folder=Inbox from~ferry" }]);
+    expect(takePack(pack(RULE), here, { clashes: { File: "leave" } }).rules).toEqual([]);
+  });
+});
 
 describe("making a pack", () => {
   test("takes along what its macros run and name, and only their keys", () => {

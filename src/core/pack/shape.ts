@@ -2,7 +2,7 @@ import * as z from "zod";
 import { DECKS, LAYERS, PAD_CODES } from "../keys";
 import { docSchema } from "../letter";
 import { cut, unstorableAt } from "../text";
-import { abilitiesOf, isTooDeep, MOST_EXPANDED, settingsSchema, stepsSchema } from "../macro";
+import { abilitiesOf, isTooDeep, listName, MOST_EXPANDED, settingsSchema, stepsSchema } from "../macro";
 import { COLOURS, pathProblemText, readPath } from "../place";
 import { SWIPES } from "../swipe";
 
@@ -46,6 +46,23 @@ export const packSchema = z.strictObject({
     )
     .max(500)
     .describe("templates the macros use"),
+  rules: z
+    .array(
+      z.strictObject({
+        narrow: z.string().max(2000).describe("which mail it is for"),
+        macro: name.nullable().describe("what is done; null for a rule on sending that does nothing by a macro"),
+        stop: z.boolean(),
+        list: listName.nullable().describe("the list of senders it is for; who is on it does not go along"),
+        time: z.enum(["arrival", "sending"]),
+        moreThan: z.number().int().min(0).max(1000).nullable(),
+        outside: z.boolean(),
+        holdMinutes: z.number().int().min(1).max(10_080).nullable(),
+        look: z.string().min(1).max(200).nullable(),
+      }),
+    )
+    .max(500)
+    .default([])
+    .describe("rules that do them: they are taken in switched off"),
 });
 
 export type Pack = Readonly<z.infer<typeof packSchema>>;

@@ -50,6 +50,8 @@ export interface Taking {
   }[];
   readonly extra: readonly { readonly deck: DeckNumber; readonly keys: string; readonly macro: string }[];
   readonly swipes: readonly { readonly deck: DeckNumber; readonly swipe: Swipe; readonly macro: string }[];
+  /** With their macros as they are called here. */
+  readonly rules: Pack["rules"];
   /** Names of macros that are here already. */
   readonly clashes: readonly string[];
   readonly missingFolders: readonly string[];
@@ -113,7 +115,7 @@ export function takePack(
   }
   const foldersHere = new Map([...mapped].map(([from, to]) => [lower(from), to]));
   const macrosHere = new Map([...names].flatMap(([from, to]) => (to === from ? [] : [[lower(from), to] as const])));
-  const followed = (macro: Pack["macros"][number]) =>
+  const followed = (macro: Pick<Pack["macros"][number], "steps" | "settings">) =>
     withNames(macro, (kind, name) => {
       const here = kind === "folder" ? foldersHere : kind === "macro" ? macrosHere : null;
       return here?.get(lower(name)) ?? name;
@@ -123,6 +125,13 @@ export function takePack(
     if (name === null) return [];
     const old = mine.get(lower(name));
     return [{ ...macro, name, ...followed(macro), replaces: old?.id ?? null }];
+  });
+
+  const rules = pack.rules.flatMap((rule) => {
+    const name = rule.macro === null ? null : (names.get(rule.macro) ?? null);
+    if (name === null && rule.macro !== null) return [];
+    const narrow = followed({ steps: [], settings: { for: rule.narrow } }).settings.for ?? "";
+    return [{ ...rule, narrow, macro: name }];
   });
 
   const takenKeys: LeftKey[] = [];
@@ -164,6 +173,7 @@ export function takePack(
     pads,
     extra,
     swipes,
+    rules,
     clashes,
     missingFolders,
     takenKeys,

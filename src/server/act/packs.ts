@@ -12,6 +12,7 @@ import type { Context } from "./context";
 import { readDecks } from "./decks";
 import { readMacroShapes } from "./macros";
 import { freeMarkers } from "./markers";
+import { listRules } from "./rules";
 import { orTaken } from "./taken";
 
 interface Here {
@@ -40,7 +41,14 @@ export async function exportPack(context: Context, name: string, ids: readonly n
   const { directory, macros, decks } = await readHere(context.db.sql, context.person);
   const chosen = ids.length === 0 ? macros : macros.filter((macro) => ids.includes(macro.id));
   if (ids.length > 0 && chosen.length === 0) throw notFound("macro", ids.join(", "));
-  return makePack(name, chosen, macros, decks, directory, templates);
+  const named = (await listRules(context)).flatMap(({ macro, ...rule }) => {
+    const found = macros.find(({ id }) => id === macro)?.name ?? null;
+    // Its macro was deleted, or is not asked for.
+    if (found === null && (rule.time === "arrival" || ids.length > 0)) return [];
+    const { narrow, stop, list, time, moreThan, outside, holdMinutes, look } = rule;
+    return [{ narrow, stop, list, time, moreThan, outside, holdMinutes, look, macro: found }];
+  });
+  return makePack(name, chosen, macros, decks, directory, templates, named);
 }
 
 /** Keys as most layouts print them; a swipe by its name. */
@@ -53,6 +61,7 @@ const answerOf = (taking: Taking): PackAnswer => ({
   markers: taking.markers.map((marker) => marker.letter),
   templates: taking.templates.map(({ name }) => name),
   keys: taking.pads.length + taking.extra.length + taking.swipes.length,
+  rules: taking.rules.map(({ narrow, macro }) => `${narrow || "all mail"}: ${macro ?? "asked or held on sending"}`),
   clashes: [...taking.clashes],
   missingFolders: [...taking.missingFolders],
   takenKeys: taking.takenKeys.map(
@@ -135,6 +144,13 @@ async function write(tx: Transaction, person: PersonId, taking: Taking, here: He
       values (${person}, ${name}, ${folder}, ${subject}, ${JSON.stringify(body)}::text::jsonb)`;
   const ids = await orTaken("macro", "of the pack", () => writeMacros(tx, person, taking));
   await writeKeys(tx, person, taking, here.decks, ids);
+  // Switched off: nobody wants mail filed by what they have not looked at.
+  for (const rule of taking.rules)
+    await tx`
+      insert into rule (person, narrow, macro, is_on, stop, list, time, more_than, outside, hold_minutes, look, position)
+      values (${person}, ${JSON.stringify(rule.narrow)}::text::jsonb, ${rule.macro === null ? null : ids.get(rule.macro)!}, false,
+        ${rule.stop}, ${rule.list}, ${rule.time}, ${rule.moreThan}, ${rule.outside}, ${rule.holdMinutes}, ${rule.look},
+        (select coalesce(max(position), 0) + 1 from rule where person = ${person}))`;
   // Everything the macros name is there by now.
   await settleNames(tx, person);
   await tell(tx, person, "settings");

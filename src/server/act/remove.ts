@@ -79,7 +79,7 @@ async function refuseWhileImporting(tx: Transaction, person: PersonId, below: re
     throw new Refusal(409, "Mail is coming in", `An import into "${below[0]!.path}" is going on. Wait for its end.`);
 }
 
-/** Lets macros and batches that named the folders name another one. */
+/** Lets macros, batches, rules and hours that named the folders name another one. */
 async function merge(tx: Transaction, person: PersonId, from: readonly Folder[], to: Folder): Promise<void> {
   const ids = new Set<number>(from.map((folder) => folder.id));
   const next = (stored: unknown) => JSON.stringify(redirected(stored, "folder", ids, to.id));
@@ -91,6 +91,14 @@ async function merge(tx: Transaction, person: PersonId, from: readonly Folder[],
   for (const { id, narrow } of await tx<{ id: number; narrow: unknown }[]>`
     select id, narrow from batch where person = ${person}`)
     await tx`update batch set narrow = ${next(narrow)}::text::jsonb where person = ${person} and id = ${id}`;
+  for (const { id, narrow } of await tx<{ id: number; narrow: unknown }[]>`
+    select id, narrow from rule where person = ${person}`)
+    await tx`update rule set narrow = ${next(narrow)}::text::jsonb where person = ${person} and id = ${id}`;
+  for (const { id, narrow, through } of await tx<{ id: number; narrow: unknown; through: unknown }[]>`
+    select id, narrow, through from hours where person = ${person}`)
+    await tx`
+      update hours set narrow = ${next(narrow)}::text::jsonb, through = nullif(${next(through)}, 'null')::text::jsonb
+      where person = ${person} and id = ${id}`;
 }
 
 /**

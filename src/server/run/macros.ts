@@ -46,4 +46,14 @@ export async function settleNames(tx: Transaction, person: PersonId): Promise<vo
     const next = storeNarrow(loadNarrow(narrow, nameOf), idOf);
     await tx`update rule set narrow = ${JSON.stringify(next)}::text::jsonb where person = ${person} and id = ${id}`;
   }
+  const hours = await tx<{ id: number; narrow: StoredNarrow; through: StoredNarrow | null }[]>`
+    select id, narrow, through from hours where person = ${person}`;
+  for (const { id, narrow, through } of hours) {
+    const [which, past] = [narrow, through].map((one) =>
+      one === null ? null : JSON.stringify(storeNarrow(loadNarrow(one, nameOf), idOf)),
+    );
+    await tx`
+      update hours set narrow = ${which!}::text::jsonb, through = ${past ?? null}::text::jsonb
+      where person = ${person} and id = ${id}`;
+  }
 }

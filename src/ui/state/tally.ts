@@ -20,6 +20,17 @@ let counting = false;
 /** When the first of the changes came that have not been counted; null when all have. */
 let since: number | null = null;
 
+/** Places that are counted while they are shown: like batches, under ids below nothing. */
+let shownPlaces: readonly string[] = [];
+const placeKey = (place: string): number => -1 - shownPlaces.indexOf(place);
+
+/** Counts what lies in some places from now on; until another list of them is given. */
+export function countPlaces(places: readonly string[]): void {
+  if (places.join("\n") === shownPlaces.join("\n")) return;
+  shownPlaces = places;
+  recount();
+}
+
 /** For each label, those it is nested in, as paths say. */
 function labelsAbove(): Map<number, number[]> {
   const { labels } = view().directory;
@@ -38,6 +49,10 @@ function begin(): Tally {
     if (!checked.ok) continue;
     batches.set(id, maskOf(checked.test));
     askForWords(checked.test, recount, () => undefined);
+  }
+  for (const place of shownPlaces) {
+    const checked = checkNarrow(place);
+    if (checked.ok) batches.set(placeKey(place), maskOf(checked.test));
   }
   const { folders, accounts = [] } = view().directory;
   const inbox = folders.find((folder) => folder.role === "inbox")?.id ?? 0;
@@ -117,6 +132,8 @@ export interface Counts {
   readonly label: (id: number) => Shown | null;
   readonly marker: (id: number) => Shown | null;
   readonly batch: (id: number) => Shown | null;
+  /** Of those that countPlaces was told. */
+  readonly place: (place: string) => Shown | null;
   readonly marked: Shown | null;
   readonly awaited: Shown | null;
   readonly owed: Shown | null;
@@ -140,6 +157,7 @@ export function useCounts(): Counts {
     label: by(tally?.labels),
     marker: by(tally?.markers),
     batch: by(tally?.batches),
+    place: (place) => by(tally?.batches)(placeKey(place)),
     marked: tally?.marked ?? null,
     awaited: tally?.awaited ?? null,
     owed: tally?.owed ?? null,

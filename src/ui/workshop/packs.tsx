@@ -135,6 +135,7 @@ function TakeIn({ taking, onChange }: TakeInProps) {
         {list("New templates", said.templates)}
         {list("New labels", said.labels)}
         {list("New markers", said.markers)}
+        {list("Rules, switched off", said.rules)}
         <label className="flex items-center gap-1.5">
           <input
             type="checkbox"
