@@ -38,6 +38,20 @@ test("every field of every row is what it is, again and again on one connection"
   for (let times = 0; times < 3; times++) expect(await read()).toEqual(wanted);
 });
 
+test("what is asked meanwhile, of more than there are connections, is answered", async () => {
+  for (const connections of [1, 3]) {
+    const few = openDatabase(fresh.url, connections);
+    const answers: Promise<unknown>[] = [];
+    const ask = () => answers.push(few.sql`select 7 as n`.then(([row]) => row!.n as number));
+    for (let i = 0; i < 5; i++) ask();
+    const copies = [0, 1].map(() => readCopy(few.sql, QUERY, 9, (row) => row.whole(0) % 100 === 0 && ask()));
+    for (let i = 0; i < 20; i++) ask();
+    await Promise.all(copies);
+    expect(await Promise.all(answers)).toEqual(Array.from({ length: 25 + (2 * ROWS) / 100 }, () => 7));
+    await few.close();
+  }
+});
+
 test("a reader that fails, and a query that does, are told, and the next one finds its connection", async () => {
   let taken = 0;
   const failing = readCopy(one.sql, QUERY, 9, () => {

@@ -79,17 +79,30 @@ function readableOf(query: postgres.PendingQuery<postgres.Row[]>): Promise<Reada
 }
 
 /**
+ * Runs something on a connection that nothing else is asked on meanwhile. The driver puts what is asked while all
+ * connections are busy behind what one of them does, and refuses it where that is a COPY.
+ */
+async function alone<T>(sql: Queryable, work: (sql: Queryable) => Promise<T>): Promise<T> {
+  // A transaction has its connection for itself.
+  if (!("reserve" in sql)) return work(sql);
+  const own = await sql.reserve();
+  try {
+    return await work(own);
+  } finally {
+    own.release();
+  }
+}
+
+/**
  * The rows of a query by COPY, which has no parameters: for many rows and fields the driver's own way takes
  * several times as long.
  * @param fields how many a row has
  * @param take is given the same row, filled anew, for each
  */
-export async function readCopy(
-  sql: Queryable,
-  query: string,
-  fields: number,
-  take: (row: CopyRow) => void,
-): Promise<void> {
+export const readCopy = (sql: Queryable, query: string, fields: number, take: (row: CopyRow) => void): Promise<void> =>
+  alone(sql, (own) => copyOn(own, query, fields, take));
+
+async function copyOn(sql: Queryable, query: string, fields: number, take: (row: CopyRow) => void): Promise<void> {
   const row = new CopyRow(fields);
   const stream = await readableOf(sql.unsafe(`copy (${query}) to stdout (format binary)`));
   let rest: Buffer | null = null;
