@@ -102,6 +102,16 @@ test("a sender is added to a rule's list by a key, seen and taken out on the rul
   await expect.poll(listed).toHaveLength(3);
   await dialog.getByRole("button", { name: "Take out third@post.example" }).click();
   await expect.poll(listed).toHaveLength(2);
+  // What is in the inbox already: only theirs, however much else the condition means.
+  await page.keyboard.press("Escape");
+  const [inbox, theirs] = [
+    await app.count("folder=Inbox"),
+    await app.count(`folder=Inbox from=${from.address.toLowerCase()}`),
+  ];
+  await expect(page.locator("[data-rule]")).toContainText(`${theirs} in the inbox`);
+  await page.getByRole("button", { name: "Run here" }).click();
+  await expect.poll(() => app.count("folder=Inbox")).toBe(inbox - theirs);
+  await page.getByRole("button", { name: "only Quiet ones: 2" }).click();
   await dialog.getByRole("button", { name: "For everybody again" }).click();
   await expect.poll(async () => (await rulesOf(app)).find((rule) => rule.id === id)!.list).toBeNull();
 });

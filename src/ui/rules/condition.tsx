@@ -7,6 +7,7 @@ import { idsMatching } from "../state/decide";
 import { useView } from "../state/store";
 import { vocabulary } from "../state/vocabulary";
 import { askForWords, waitsForWords } from "../state/words";
+import { ofThose, type Whose } from "./of-list";
 
 const MOST_OFFERED = 12;
 
@@ -15,10 +16,13 @@ export function Means({
   narrow,
   id,
   time = "arrival",
+  whose = "everybody",
 }: {
   readonly narrow: string;
   readonly id?: string;
   readonly time?: RuleTime;
+  /** Of that mail, only what these wrote. */
+  readonly whose?: Whose;
 }) {
   const seq = useView((v) => v.home?.seq);
   const loading = useView((v) => v.loading);
@@ -27,8 +31,9 @@ export function Means({
     // Counted anew only when the mailbox is another one: it takes a look at every message.
     void [seq, loading, answered];
     const here = time === "arrival" ? ofInbox(narrow) : `mine${narrow.trim() === "" ? "" : ` & (${narrow})`}`;
-    return [time === "arrival" ? idsMatching(narrow).length : 0, idsMatching(here).length] as const;
-  }, [narrow, time, seq, loading, answered]);
+    const count = (which: string) => ofThose(idsMatching(which), whose).length;
+    return [time === "arrival" ? count(narrow) : 0, count(here)] as const;
+  }, [narrow, time, whose, seq, loading, answered]);
   const checked = checkNarrow(narrow);
   useEffect(() => {
     const now = checkNarrow(narrow);
@@ -73,10 +78,21 @@ interface Props {
   /** Nothing is typed where there is none, and means no message. */
   readonly isOptional?: boolean;
   readonly time?: RuleTime;
+  readonly whose?: Whose;
 }
 
 /** Where a condition is typed: completed, counted, and taken once it can be read. */
-export function ConditionField({ label, value, onDone, onType, placeholder, className, isOptional, time }: Props) {
+export function ConditionField({
+  label,
+  value,
+  onDone,
+  onType,
+  placeholder,
+  className,
+  isOptional,
+  time,
+  whose,
+}: Props) {
   const [text, setText] = useState(value);
   const [typing, setTyping] = useState(false);
   const [stored, setStored] = useState(value);
@@ -134,7 +150,9 @@ export function ConditionField({ label, value, onDone, onType, placeholder, clas
         ))}
       </datalist>
       <span className="text-xs">
-        {!(isOptional && text.trim() === "") && <Means narrow={text} id={said} {...(time ? { time } : {})} />}
+        {!(isOptional && text.trim() === "") && (
+          <Means narrow={text} id={said} {...(time ? { time } : {})} {...(whose ? { whose } : {})} />
+        )}
       </span>
     </span>
   );

@@ -51,9 +51,9 @@ const USUAL = [0, 1, 2, 3, 4].flatMap((day) => [
   { day, from: 13 * 60, to: 13 * 60 + 30 },
 ]);
 
-/** New hours for some mail. */
+/** New hours for some mail: off at first, or mail would begin to wait while they are still being drawn. */
 export const hoursFor = (narrow: string): Promise<boolean> =>
-  ofHours.make({ narrow, through: null, week: USUAL, on: true }, "New hours");
+  ofHours.make({ narrow, through: null, week: USUAL, on: false }, "New hours, off until you switch them on");
 export const changeHours = (one: HoursShape, patch: Partial<Omit<HoursShape, "id">>, name: string): Promise<boolean> =>
   ofHours.change(one, patch, name);
 export const removeHours = (one: HoursShape): Promise<boolean> => ofHours.remove(one, "Deleted the hours");

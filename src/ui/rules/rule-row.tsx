@@ -10,6 +10,7 @@ import { waitsForWords } from "../state/words";
 import { ConditionField } from "./condition";
 import { changeRule, removeRule } from "./edits";
 import { MacroChoice } from "./macro-choice";
+import { ofThose, useWhose, type Whose } from "./of-list";
 import { ownMacro, StepsButton } from "./own-steps";
 import { SendingParts } from "./sending-parts";
 import { SendersButton } from "./senders-list";
@@ -19,12 +20,13 @@ const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13
 const BUTTON = "rounded-sm border border-rule bg-sheet px-2 py-0.5 text-xs disabled:opacity-40";
 
 /** Does what a rule says to mail that is in the inbox already: a run like any other. */
-function runHere({ macro, narrow }: RuleShape): void {
+function runHere({ macro, narrow }: RuleShape, whose: Whose): void {
   const found = view().macros.find(({ id }) => id === macro);
   if (!found) return;
   const checked = checkNarrow(narrow);
   if (checked.ok && waitsForWords(checked.test)) return notify("Still looking which messages it means.", "trouble");
-  const ids = idsMatching(ofInbox(narrow));
+  if (whose === "unread") return notify("Still reading whom it is for.", "trouble");
+  const ids = ofThose(idsMatching(ofInbox(narrow)), whose);
   if (ids.length === 0) return notify("Nothing in the inbox is meant by it.", "trouble");
   runMacro({ ...found, settings: { ...found.settings, focus: "stay" } }, { ids });
 }
@@ -42,6 +44,7 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
   const macro = useView((v) => v.macros.find(({ id }) => id === rule.macro));
   const name = `Rule ${place + 1}`;
   const move = (to: number) => changeRule(rule, { position: to }, `Moved rule ${place + 1} to place ${to + 1}`, place);
+  const whose = useWhose(rule.list);
   const onSending = rule.time === "sending";
   const choose = (chosen: number | null) => void changeRule(rule, { macro: chosen }, `Changed rule ${place + 1}`);
   return (
@@ -68,6 +71,7 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
         value={rule.narrow}
         placeholder={onSending ? "all letters" : "all mail that comes in"}
         time={rule.time}
+        whose={whose}
         onDone={(narrow) => void changeRule(rule, { narrow }, `Changed rule ${place + 1}`)}
         className={`${FIELD} w-full font-mono`}
       />
@@ -136,7 +140,7 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
           <>
             <button
               type="button"
-              onClick={() => runHere(rule)}
+              onClick={() => runHere(rule, whose)}
               className={BUTTON}
               title="Run it on what is in the inbox already"
             >

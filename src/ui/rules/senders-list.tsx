@@ -18,7 +18,7 @@ const addressesIn = (text: string): string[] => text.split(/[\s,;<>]+/).filter((
 async function change(list: string, patch: { add?: string[]; remove?: string[] }, done: string): Promise<boolean> {
   try {
     await inLine(() => write("PATCH", `/lists/${encodeURIComponent(list)}`, patch));
-    notify(`${done} U on the bench takes it back.`);
+    notify(`${done} U takes it back.`);
     return true;
   } catch (error) {
     notify(error instanceof Error ? error.message : "It could not be stored. Try again.", "trouble");
