@@ -209,3 +209,16 @@ test("what is done again and again is offered as a rule, with what speaks for it
   await expect(offer).toHaveCount(0);
   await expect.poll(async () => (await rulesOf(app)).map((rule) => rule.narrow)).toEqual([narrow]);
 });
+
+test("the inbox unfolds by one's own addresses, each with what came to it", async ({ page, app }) => {
+  await send(app, "POST", "/identities", { name: "Committee", address: "committee@larchhuts.example" });
+  await openBench(page, app);
+  const rack = page.getByRole("navigation", { name: "Places" });
+  await rack.getByRole("button", { name: "Unfold Inbox" }).click();
+  for (const { address } of await app.get<{ address: string }[]>("/identities")) {
+    const count = await app.count(`folder=Inbox !deferred via=${address}`);
+    await rack.getByRole("button", { name: new RegExp(`^${address}`) }).click();
+    await expect(page.getByTestId("count")).toHaveText(new RegExp(`^${count} `));
+  }
+  expect(await app.count("folder=Inbox !deferred via=bookings@larchhuts.example")).toBeGreaterThan(10);
+});

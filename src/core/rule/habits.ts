@@ -29,7 +29,7 @@ export interface FoundRule {
 }
 
 /** Fewer are no habit. */
-const LEAST_MESSAGES = 6;
+export const LEAST_MESSAGES = 6;
 const LEAST_SHARE = 0.95;
 /** Of two that mean the same mail the plainer one is offered: a list, a sender, all of a domain, an alias, a subject. */
 const PLAINNESS = ["list=", "from=", "from~", "via=", "subject~"];

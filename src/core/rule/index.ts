@@ -22,6 +22,7 @@ export { looksFor, type Leaving, type LookRule } from "./look";
 export {
   foundMacros,
   foundRules,
+  LEAST_MESSAGES,
   patternsOf,
   sequenceKey,
   sequencesEnding,

@@ -2,7 +2,7 @@ import type { z } from "zod";
 import type { declineRequest, FoundShape } from "@/core/api";
 import { folderId, messageId } from "@/core/id";
 import { abilitiesOf } from "@/core/macro";
-import { foundMacros, foundRules, sequenceKey, whyAttended } from "@/core/rule";
+import { foundMacros, foundRules, LEAST_MESSAGES, sequenceKey, whyAttended } from "@/core/rule";
 import { readMacros, readNames } from "../run";
 import type { Context } from "./context";
 import { listRules } from "./rules";
@@ -19,7 +19,8 @@ export async function listFound(context: Context): Promise<FoundShape> {
   const macros = await readMacros(sql, person, nameOf);
   const [habits, sequences, declined, rules] = await Promise.all([
     sql<{ narrow: string; folder: number; macro: number; messages: number; last: number }[]>`
-      select narrow, folder, macro, messages, last from habit where person = ${person}`,
+      select narrow, folder, macro, messages, last from habit where person = ${person} and narrow in (
+        select narrow from habit where person = ${person} group by narrow having sum(messages) >= ${LEAST_MESSAGES})`,
     sql<{ macros: string; times: number }[]>`select macros, times from habit_sequence where person = ${person}`,
     sql<{ what: string }[]>`select what from habit_declined where person = ${person}`,
     listRules(context),

@@ -116,14 +116,18 @@ function afterEntry(before: readonly Handled[], { kind, macro, at }: Row, change
 async function readPiece(tx: Transaction, person: PersonId): Promise<number> {
   await tx`insert into habit_mark (person, through) values (${person}, 0) on conflict do nothing`;
   const [mark] = await tx<{ through: number }[]>`select through from habit_mark where person = ${person} for update`;
+  const [newest] = await tx<{ seq: number }[]>`
+    select coalesce(max(seq), 0) as seq from ledger where person = ${person}`;
   const rows = await tx<Row[]>`
     select l.seq, l.kind, l.macro, (extract(epoch from l.at) * 1000)::float8 as at, l.change
     from ledger l left join ledger o on o.person = l.person and o.run = l.of and l.kind <> 'run'
-    where l.person = ${person} and l.seq > ${mark!.through} and l.actor = 'person' and l.kind in ('run', 'undo', 'redo')
+    where l.person = ${person} and l.seq > ${mark!.through} and l.seq <= ${newest!.seq} and l.actor = 'person' and l.kind in ('run', 'undo', 'redo')
       and coalesce(o.actor, 'person') = 'person'
     order by l.seq limit ${PIECE}`;
-  const last = rows.at(-1);
-  if (!last) return 0;
+  // What others than the person wrote is read past, once.
+  const through = rows.length < PIECE ? newest!.seq : rows.at(-1)!.seq;
+  await tx`update habit_mark set through = ${through} where person = ${person}`;
+  if (rows.length === 0) return 0;
   const inbox = folderFor(await readDirectory(tx, person), "inbox")?.id;
   const changes = rows.map((row) => ({ row, change: load(row.change) }));
   const few = changes.filter(({ change }) => change.messages.size <= MOST_MESSAGES);
@@ -147,7 +151,6 @@ async function readPiece(tx: Transaction, person: PersonId): Promise<number> {
     }
   }
   await tallies.write(tx, person);
-  await tx`update habit_mark set through = ${last.seq} where person = ${person}`;
   return rows.length;
 }
 

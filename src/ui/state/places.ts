@@ -14,8 +14,11 @@ export const MARKED = "marked";
 
 /** A place as its chip says it. */
 export function placeName(place: string): string {
-  const of = /^(.+) & account=("(?:[^"]|"")*"|[^\s&]+)$/.exec(place);
-  if (of) return `${placeName(of[1]!)} of ${of[2]!.replace(/^"|"$/g, "").replaceAll('""', '"')}`;
+  const of = /^(.+) & (account|via)=("(?:[^"]|"")*"|[^\s&]+)$/.exec(place);
+  if (of) {
+    const name = of[3]!.replace(/^"|"$/g, "").replaceAll('""', '"');
+    return `${placeName(of[1]!)} ${of[2] === "via" ? "to" : "of"} ${name}`;
+  }
   const path = /^folder=(?:"((?:[^"]|"")*)"|([^\s&]+))(?: & !deferred)?$/.exec(place);
   if (path) return path[1]?.replaceAll('""', '"') ?? path[2]!;
   const named: Readonly<Record<string, string>> = {
