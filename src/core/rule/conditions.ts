@@ -53,6 +53,6 @@ export function exceptFrom(narrow: string, addresses: readonly string[]): string
   return more.length === 0 ? narrow : [inner, ...more].join(" ");
 }
 
-/** What of the inbox a condition means. */
-export const ofInbox = (narrow: string): string =>
-  narrow.trim() === "" ? writeEquals("folder", "Inbox") : `${writeEquals("folder", "Inbox")} & (${narrow})`;
+/** What of the inbox a condition means. @param inbox its path: it may be called anything */
+export const ofInbox = (narrow: string, inbox: string): string =>
+  narrow.trim() === "" ? writeEquals("folder", inbox) : `${writeEquals("folder", inbox)} & (${narrow})`;

@@ -84,6 +84,14 @@ describe("macros that might be", () => {
     expect(found([["1 2", 5]])).toEqual(["1 2: 5"]);
     expect(found([["1 2", 4]])).toEqual([]);
     expect(found([["1 2 3", 6]])).toEqual(["1 2 3: 12"]);
+    // Those that save most come first.
+    expect(
+      found([
+        ["1 2", 5],
+        ["2 3", 9],
+        ["3 1", 7],
+      ]),
+    ).toEqual(["2 3: 9", "3 1: 7", "1 2: 5"]);
     expect(foundMacros(of(["2 1", 5]), macros, new Set())[0]!.steps).toEqual([
       { do: "note", text: "2" },
       { do: "note", text: "1" },

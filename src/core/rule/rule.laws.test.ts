@@ -12,6 +12,7 @@ import {
   exceptFrom,
   joinMonths,
   looksFor,
+  ofInbox,
   lastingSubject,
   ruling,
   suggestionsFrom,
@@ -164,6 +165,12 @@ describe("conditions that a message suggests", () => {
     ["Bill (3)", "Bill"],
   ])("of %s stays %s", (subject, lasting) => expect(lastingSubject(subject)).toBe(lasting));
 
+  test("of the inbox, all ways of a condition are meant there, whatever it is called", () => {
+    expect(ofInbox("", "Inbox")).toBe("folder=Inbox");
+    expect(ofInbox(" ", "To do")).toBe('folder="To do"');
+    expect(ofInbox("a | b", "Inbox")).toBe("folder=Inbox & (a | b)");
+  });
+
   test("an exception is made once, and means all of a condition of several ways", () => {
     expect(exceptFrom("from~larch", ["ines@larch.example"])).toBe("from~larch !from=ines@larch.example");
     expect(exceptFrom("from~larch !from=ines@larch.example", ["ines@larch.example"])).toBe(
@@ -192,6 +199,17 @@ test("a macro that asks, lasts or waits for its writer is for somebody who is th
 
 describe("what was done by hand, beside what a rule would have done", () => {
   const arrived = arrivedIn(INBOX);
+
+  test("begins with mail as it comes: in the inbox, unread, and nothing decided about it", () => {
+    const asked = ["folder=Inbox", "unread", "flagged", "pinned", "owed", "awaited", "deferred", "returned", "marked"];
+    const there = { state: arrived, facts: factsOf("x@y.example") };
+    const meant = asked.filter(
+      (narrow) => [...ruling([{ test: testOf(narrow), stop: false }], [messageId(1)], () => there)].length > 0,
+    );
+    expect(meant).toEqual(["folder=Inbox", "unread"]);
+    expect(arrived).toMatchObject({ labels: [], note: null, hand: null });
+  });
+
   const file = { kind: "folder", before: INBOX, after: FILED } as const;
   const label = { kind: "label", label: labelId(3), before: false, after: true } as const;
   const read = { kind: "read", before: false, after: true } as const;

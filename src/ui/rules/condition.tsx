@@ -1,5 +1,6 @@
 import { useEffect, useId, useMemo, useState } from "react";
 import { complete, textOfIssue } from "@/core/narrow";
+import { folderFor } from "@/core/place";
 import { ofInbox, type RuleTime } from "@/core/rule";
 import { countText, plural } from "../parts/words";
 import { checkNarrow } from "../state/browse";
@@ -26,14 +27,15 @@ export function Means({
 }) {
   const seq = useView((v) => v.home?.seq);
   const loading = useView((v) => v.loading);
+  const inbox = useView((v) => folderFor(v.directory, "inbox")?.path ?? "Inbox");
   const [answered, setAnswered] = useState(0);
   const counts = useMemo(() => {
     // Counted anew only when the mailbox is another one: it takes a look at every message.
     void [seq, loading, answered];
-    const here = time === "arrival" ? ofInbox(narrow) : `mine${narrow.trim() === "" ? "" : ` & (${narrow})`}`;
+    const here = time === "arrival" ? ofInbox(narrow, inbox) : `mine${narrow.trim() === "" ? "" : ` & (${narrow})`}`;
     const count = (which: string) => ofThose(idsMatching(which), whose).length;
     return [time === "arrival" ? count(narrow) : 0, count(here)] as const;
-  }, [narrow, time, whose, seq, loading, answered]);
+  }, [narrow, inbox, time, whose, seq, loading, answered]);
   const checked = checkNarrow(narrow);
   useEffect(() => {
     const now = checkNarrow(narrow);

@@ -1,5 +1,6 @@
 import type { RuleShape } from "@/core/api";
 import { stepsText } from "@/core/macro";
+import { folderFor } from "@/core/place";
 import { ofInbox } from "@/core/rule";
 import { countText } from "../parts/words";
 import { checkNarrow } from "../state/browse";
@@ -26,7 +27,7 @@ function runHere({ macro, narrow }: RuleShape, whose: Whose): void {
   const checked = checkNarrow(narrow);
   if (checked.ok && waitsForWords(checked.test)) return notify("Still looking which messages it means.", "trouble");
   if (whose === "unread") return notify("Still reading whom it is for.", "trouble");
-  const ids = ofThose(idsMatching(ofInbox(narrow)), whose);
+  const ids = ofThose(idsMatching(ofInbox(narrow, folderFor(view().directory, "inbox")?.path ?? "Inbox")), whose);
   if (ids.length === 0) return notify("Nothing in the inbox is meant by it.", "trouble");
   runMacro({ ...found, settings: { ...found.settings, focus: "stay" } }, { ids });
 }
