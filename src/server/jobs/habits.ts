@@ -1,5 +1,6 @@
-import { load, ofState, type Change } from "@/core/change";
+import { EMPTY, load, ofState, type Change } from "@/core/change";
 import type { FolderId, MessageId, PersonId } from "@/core/id";
+import { READING } from "@/core/ledger";
 import { folderFor } from "@/core/place";
 import { patternsOf, sequencesEnding, type Handled } from "@/core/rule";
 import { readDirectory } from "../run";
@@ -20,8 +21,17 @@ interface Row {
   readonly kind: "run" | "undo" | "redo";
   readonly macro: number | null;
   readonly at: number;
+  /** null where it was on too many messages to say anything of each. */
   readonly change: unknown;
 }
+
+/** What a person has decided, which having read something is not. */
+const byHand = (tx: Transaction, person: PersonId) => tx`
+  l.person = ${person} and l.actor = 'person' and l.kind in ('run', 'undo', 'redo') and l.cause is distinct from ${READING}`;
+const rowOf = (tx: Transaction) => tx`
+  l.seq, l.kind, l.macro, (extract(epoch from l.at) * 1000)::float8 as at,
+  case when l.messages <= ${MOST_MESSAGES} then l.change end as change`;
+const changeIn = ({ change }: Row): Change => (change === null ? EMPTY : load(change));
 
 /** Where a run put messages; for an undo, where the run had put those that are put back. */
 function filedBy(change: Change, isUndo: boolean): Map<MessageId, FolderId> {
@@ -100,9 +110,8 @@ class Tallies {
 /** The last runs before a piece, oldest first: a sequence may begin with them. */
 async function readBefore(tx: Transaction, person: PersonId, seq: number): Promise<Row[]> {
   const rows = await tx<Row[]>`
-    select seq, kind, macro, (extract(epoch from at) * 1000)::float8 as at, change from ledger
-    where person = ${person} and seq <= ${seq} and actor = 'person' and kind in ('run', 'undo', 'redo')
-    order by seq desc limit ${BEFORE}`;
+    select ${rowOf(tx)} from ledger l where ${byHand(tx, person)} and l.seq <= ${seq}
+    order by l.seq desc limit ${BEFORE}`;
   return rows.reverse();
 }
 
@@ -119,9 +128,9 @@ async function readPiece(tx: Transaction, person: PersonId): Promise<number> {
   const [newest] = await tx<{ seq: number }[]>`
     select coalesce(max(seq), 0) as seq from ledger where person = ${person}`;
   const rows = await tx<Row[]>`
-    select l.seq, l.kind, l.macro, (extract(epoch from l.at) * 1000)::float8 as at, l.change
+    select ${rowOf(tx)}
     from ledger l left join ledger o on o.person = l.person and o.run = l.of and l.kind <> 'run'
-    where l.person = ${person} and l.seq > ${mark!.through} and l.seq <= ${newest!.seq} and l.actor = 'person' and l.kind in ('run', 'undo', 'redo')
+    where ${byHand(tx, person)} and l.seq > ${mark!.through} and l.seq <= ${newest!.seq}
       and coalesce(o.actor, 'person') = 'person'
     order by l.seq limit ${PIECE}`;
   // What others than the person wrote is read past, once.
@@ -129,19 +138,17 @@ async function readPiece(tx: Transaction, person: PersonId): Promise<number> {
   await tx`update habit_mark set through = ${through} where person = ${person}`;
   if (rows.length === 0) return 0;
   const inbox = folderFor(await readDirectory(tx, person), "inbox")?.id;
-  const changes = rows.map((row) => ({ row, change: load(row.change) }));
-  const few = changes.filter(({ change }) => change.messages.size <= MOST_MESSAGES);
-  const ids = [...new Set(few.flatMap(({ change }) => [...filedBy(change, false).keys()]))];
+  const changes = rows.map((row) => ({ row, change: changeIn(row) }));
+  const ids = [...new Set(changes.flatMap(({ change }) => [...filedBy(change, false).keys()]))];
   const patterns = await readPatterns(tx, person, ids);
   const tallies = new Tallies();
   let before: Handled[] = [];
-  for (const row of await readBefore(tx, person, mark!.through)) before = afterEntry(before, row, load(row.change));
+  for (const row of await readBefore(tx, person, mark!.through)) before = afterEntry(before, row, changeIn(row));
   for (const { row, change } of changes) {
     const next = afterEntry(before, row, change);
     const now = next.at(-1);
     if (now) for (const macros of sequencesEnding(before, now)) tallies.follow(macros);
     before = next;
-    if (change.messages.size > MOST_MESSAGES) continue;
     const isUndo = row.kind === "undo";
     for (const [message, folder] of filedBy(change, isUndo)) {
       // Back in the inbox it is decided about no more.

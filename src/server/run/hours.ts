@@ -53,12 +53,22 @@ async function opensFor(
   });
   const inbox = folderFor(directory, "inbox")?.id;
   const row = new DraftRow();
+  const times = new Map<string, Date | null>();
   for (const id of ids) {
     const [state, fact] = [states.get(id), facts.get(id)];
     if (!state || !fact || state.folder !== inbox || (fact.traits & TRAIT.mine) !== 0) continue;
     [row.draft, row.facts] = [state, fact];
-    const weeks = hours.filter(({ holds }) => holds(row)).map(({ week }) => week);
-    const at = opensTogether(weeks, zone, now);
+    const holding = hours.flatMap(({ holds }, i) => (holds(row) ? [i] : []));
+    const key = holding.join(" ");
+    // Of thousands that come in at once most wait for the same hours.
+    const at = times.has(key)
+      ? times.get(key)!
+      : opensTogether(
+          holding.map((i) => hours[i]!.week),
+          zone,
+          now,
+        );
+    times.set(key, at);
     if (at !== null && at > now) opens.set(id, at);
   }
   return opens;
