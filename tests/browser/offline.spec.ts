@@ -91,7 +91,7 @@ test("a letter waiting without a connection is called back, and a half-written o
   await page.keyboard.press("f");
   await waiting(page, ", 1 waiting");
   await page.keyboard.press("n");
-  await expect(composer(page).getByRole("combobox").first()).toBeFocused();
+  await expect(composer(page).getByRole("combobox", { name: "to", exact: true })).toBeFocused();
   await page.keyboard.type("warden@larchhuts.example");
   await page.keyboard.press("Enter");
   await expect(composer(page).getByRole("button", { name: /^to: / })).toHaveCount(1);

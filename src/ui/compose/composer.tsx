@@ -141,7 +141,9 @@ export function Composer({
   const checked = (): readonly Mistake[] => {
     const addresses = new Set([...(known?.people ?? []), ...own].map(({ address }) => address.toLowerCase()));
     const letter = { to, cc, bcc, subject, body: doc() ?? EMPTY_DOC };
-    const acquainted = { knows: (one: string) => addresses.has(one.toLowerCase()), known: [...addresses], mostPeople };
+    // Whom one has written to is not known yet without a connection: then nobody is said to be new.
+    const knows = (one: string) => known === undefined || addresses.has(one.toLowerCase());
+    const acquainted = { knows, known: [...addresses], mostPeople };
     return [
       ...mistakesIn({ ...letter, kind, files: attached.length, list: draft?.list ?? "" }, acquainted),
       ...looks({ ...letter, sender: fields.sender ?? NO_SENDER, files: attached.map(({ name }) => name) }),
