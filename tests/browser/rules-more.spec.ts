@@ -119,7 +119,7 @@ test("a sender is added to a rule's list by a key, seen and taken out on the rul
 test("always do this: a rule from a macro with steps of its own, and one from a batch", async ({ page, app }) => {
   await page.goto(`${app.address}/workshop`);
   await page.getByRole("button", { name: "Always do this…" }).click();
-  let dialog = page.getByRole("dialog", { name: "Always do this" });
+  const dialog = page.getByRole("dialog", { name: "Always do this" });
   await dialog.getByLabel("Which mail").fill("from~ferry");
   await dialog.getByLabel("What is done").selectOption({ label: "steps of its own…" });
   await dialog.getByRole("button", { name: "Steps" }).click();
@@ -137,8 +137,30 @@ test("always do this: a rule from a macro with steps of its own, and one from a 
     name: "For from~ferry",
     steps: [{ do: "archive" }],
   });
-  dialog = page.getByRole("dialog", { name: "A rule for this mail" });
-  await expect(dialog).toHaveCount(0);
+
+  // From a batch: its condition is there, and the macro is asked; its hours are for it alone, and off at first.
+  await send(app, "POST", "/batches", { name: "Old ones", narrow: "unread age>30d" });
+  await openBench(page, app);
+  const open = async () => {
+    await page.keyboard.press(";");
+    await page.keyboard.type("old ones");
+    await page.keyboard.press("Enter");
+    await expect(page.getByTestId("count")).toBeVisible();
+    await page.keyboard.press("Control+s");
+  };
+  await open();
+  await page.getByRole("dialog").getByRole("button", { name: "A rule for it…" }).click();
+  const forIt = page.getByRole("dialog", { name: "A rule for this mail" });
+  await expect(forIt.getByLabel("Which mail")).toHaveValue("unread age>30d");
+  await forIt.getByLabel("What is done").selectOption({ label: "Archive" });
+  await forIt.getByRole("button", { name: "Make the rule" }).click();
+  await expect
+    .poll(async () => (await rulesOf(app)).map(({ narrow }) => narrow))
+    .toEqual(["from~ferry", "unread age>30d"]);
+  await open();
+  await page.getByRole("dialog").getByRole("button", { name: "Hours for it" }).click();
+  await expect(page.getByLabel("Hours 1: which mail waits")).toHaveValue("unread age>30d");
+  await expect(page.getByLabel("Hours 1 are on")).not.toBeChecked();
 });
 
 test("a letter to somebody outside is asked about once more, held longer, and can be called back", async ({

@@ -244,6 +244,16 @@ describe("what cannot be done", () => {
     expect((await stateOf(await from("x@trouble.example"))).read).toBe(true);
   });
 
+  test("one that cannot even be read keeps no mail out, and no other rule from being done", async () => {
+    const { id } = await rule("from~broken", "Read it", { stop: true });
+    await rule("from~broken", "To ferry");
+    await fresh.db.sql`update rule set narrow = '{}' where id = ${id}`;
+    expect(await stateOf(await from("x@broken.example"))).toMatchObject({ path: "Ferry", read: false });
+    await fresh.db.sql`update rule set narrow = '"from~broken"' where id = ${id}`;
+    const [first] = await listRules(fresh.context);
+    expect(first!.trouble).toBe("Something went wrong in it that is no fault of yours.");
+  });
+
   test("a macro that came to ask since is not done; what it had begun is not left half done", async () => {
     const steps = [{ do: "read" }, { do: "run macro", macro: "Inner" }];
     const inner = await createMacro(fresh.context, {

@@ -11,7 +11,8 @@ export interface Seekers {
   readonly words: (needle: string) => Predicate;
 }
 
-const ROW_BY_ROW: Seekers = {
+/** Each row by itself. */
+export const ROW_BY_ROW: Seekers = {
   seek: (field, needle, whole) =>
     whole ? (row) => row.text(field) === needle : (row) => row.text(field).includes(needle),
   words: (needle) => (row) => row.body().includes(needle),

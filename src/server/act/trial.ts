@@ -3,7 +3,7 @@ import type { TrialPiece, trialRequest } from "@/core/api";
 import { editsBetween, type MessageState } from "@/core/change";
 import { messageId, type MessageId } from "@/core/id";
 import { abilitiesOf, DraftRow, needsOf, plan, textOfProblem, type Facts } from "@/core/macro";
-import { matcher, needlesOf, TRAIT, type Predicate, type Test } from "@/core/narrow";
+import { matcher, needlesOf, ROW_BY_ROW, TRAIT, type Test } from "@/core/narrow";
 import { folderFor } from "@/core/place";
 import { arrivedIn, verdictOf, whyAttended } from "@/core/rule";
 import { addMonths, instantOf, wallIn } from "@/core/when";
@@ -41,8 +41,7 @@ async function arrivalTest(sql: Queryable, { person }: Context, test: Test, arri
   const row = new DraftRow();
   let current: MessageId;
   const matches = matcher(test, {
-    seek: (field, needle, whole): Predicate =>
-      whole ? (one) => one.text(field) === needle : (one) => one.text(field).includes(needle),
+    ...ROW_BY_ROW,
     words: (needle) => () => holding.get(needle)!.has(current),
   });
   row.draft = arrived;

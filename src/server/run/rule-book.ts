@@ -120,8 +120,8 @@ export async function readBook(
       const senders = row.list === null ? null : lists.get(row.list.toLowerCase())!;
       rules.push({ ...ruleOf(row, names, now, zone), senders });
     } catch (error) {
-      if (!(error instanceof Unable)) throw error;
-      await noteFailure(tx, person, row.id, error.message);
+      // Whatever is wrong with it, it keeps no mail from coming in, and no letter from leaving.
+      await noteFailure(tx, person, row.id, saidOf(error));
     }
   return rules;
 }
