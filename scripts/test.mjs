@@ -4,7 +4,7 @@ import { stripVTControlCharacters } from "node:util";
 import { spawnSync } from "node:child_process";
 import { build } from "./build.mjs";
 import { startCluster } from "./setup/cluster.mjs";
-import { ensureMailServer } from "./setup/mail-server.mjs";
+import { ensureMailServer, ensureSieve } from "./setup/mail-server.mjs";
 import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
 import { main, say, Trouble } from "./setup/say.mjs";
 
@@ -115,6 +115,7 @@ await main(async () => {
   }
   await ensureChromium();
   await ensureMailServer();
+  await ensureSieve();
   await build();
   const home = mkdtempSync("/var/tmp/tachyne-test-");
   // Tests crash servers on purpose elsewhere; this one may be fast rather than safe.

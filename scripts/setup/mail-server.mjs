@@ -20,10 +20,18 @@ import { Trouble } from "./say.mjs";
 /** An IMAP server on loopback, in a folder of its own: Debian's Dovecot, for the tests and the demo. */
 
 const SERVER = "/usr/sbin/dovecot";
+/** Says what a Sieve script would do with the mail of a mailbox. */
+export const SIEVE = "/usr/bin/sieve-filter";
 
 export async function ensureMailServer() {
   if (!existsSync(SERVER)) await installDebian(["dovecot-imapd"], "an IMAP server");
   if (!existsSync(SERVER)) throw new Trouble(`Dovecot was installed, but is not at ${SERVER}.`);
+}
+
+/** What tests compare rules as scripts with. */
+export async function ensureSieve() {
+  if (!existsSync(SIEVE)) await installDebian(["dovecot-sieve"], "an interpreter of Sieve");
+  if (!existsSync(SIEVE)) throw new Trouble(`The interpreter of Sieve was installed, but is not at ${SIEVE}.`);
 }
 
 /** Root may not read mail: then the user that Debian made for nobody does. */

@@ -16,7 +16,7 @@ const CORE: Record<string, readonly string[]> = {
   card: ["letter", "text"],
   macro: ["id", "place", "change", "letter", "narrow", "text", "when", "thread"],
   filing: ["id", "text"],
-  rule: ["id", "change", "letter", "macro", "narrow", "when"],
+  rule: ["id", "change", "letter", "macro", "mail", "narrow", "place", "sync", "text", "when"],
   pack: ["keys", "letter", "macro", "place", "swipe", "text"],
   deceit: ["text"],
   mail: ["id", "deceit", "narrow", "text"],

@@ -128,12 +128,17 @@ export {
   newRule,
   rulePatch,
   ruleShape,
+  sieveAnswer,
+  sieveRequest,
+  sieveTaken,
   trialPiece,
   trialRequest,
   type FoundShape,
   type HoursAnswer,
   type HoursShape,
   type RuleShape,
+  type SieveAnswer,
+  type SieveTaken,
   type TrialPiece,
 } from "./rules";
 export { packAnswer, packRequest, type PackAnswer } from "./pack";

@@ -1,6 +1,6 @@
 import * as z from "zod";
 import { listName, stepsSchema } from "../macro";
-import { DAYS, PART_MINUTES, PARTS_A_DAY, RULE_TIMES } from "../rule";
+import { DAYS, LONGEST_REMARK, PART_MINUTES, PARTS_A_DAY, RULE_TIMES } from "../rule";
 import { count, longId, shortId, text, time } from "./parts";
 
 /** What is done with mail that comes in, without anybody there. */
@@ -31,12 +31,13 @@ export const ruleShape = z
       .describe("why it could not be done last; after three times in a row it is switched off"),
     list: text(80).nullable().describe("the list of senders it is for; null for everybody who meets the condition"),
     senders: count.describe("how many are on its list"),
+    remark: text(LONGEST_REMARK, 1).nullable().describe("what is written beside it"),
     touched: z.number().int().describe("messages it was for in the last seven days"),
   })
   .meta({ id: "Rule" });
 export type RuleShape = z.infer<typeof ruleShape>;
 
-const { time: ruleTime, moreThan, outside, holdMinutes, look } = ruleShape.shape;
+const { time: ruleTime, moreThan, outside, holdMinutes, look, remark } = ruleShape.shape;
 const sending = { time: ruleTime, moreThan, outside, holdMinutes, look };
 
 export const newRule = z.strictObject({
@@ -50,6 +51,7 @@ export const newRule = z.strictObject({
   outside: outside.default(false),
   holdMinutes: holdMinutes.default(null),
   look: look.default(null),
+  remark: remark.default(null),
 });
 export const rulePatch = z
   .strictObject({
@@ -59,6 +61,7 @@ export const rulePatch = z
     stop: z.boolean(),
     list: listName.nullable(),
     ...sending,
+    remark,
     position: count.describe("place in the order"),
     deleted: z.literal(false).describe("brings a deleted rule back, where it stood"),
   })
@@ -181,3 +184,39 @@ export const trialPiece = z.object({
   before: place.nullable().describe("where the next piece goes on; null at the end"),
 });
 export type TrialPiece = z.infer<typeof trialPiece>;
+
+/** Room for the largest of real scripts. */
+const LONGEST_SCRIPT = 500_000;
+const spot = z.object({ line: z.number().int(), column: z.number().int(), why: z.string() });
+const near = z.string().array().describe("where here and there are not quite the same");
+
+/** Rules as a Sieve script (RFC 5228). */
+export const sieveAnswer = z.object({
+  script: z.string(),
+  notes: z
+    .object({
+      rule: z.number().int().describe("its place, from one"),
+      left: z.string().nullable().describe("why it is not in the script"),
+      near,
+    })
+    .array(),
+});
+export type SieveAnswer = z.infer<typeof sieveAnswer>;
+export const sieveRequest = z.strictObject({ script: text(LONGEST_SCRIPT), dry: z.boolean().optional() });
+export const sieveTaken = z.object({
+  rules: z
+    .object({
+      name: z.string().describe("what its macro is called"),
+      narrow: z.string(),
+      steps: z.string().describe("what it does, in words"),
+      stop: z.boolean(),
+      senders: count.describe("how many are on its list"),
+      near,
+    })
+    .array()
+    .describe("rules that come switched off"),
+  left: spot.array().describe("what could not be taken; the remark of a rule keeps it"),
+  folders: z.string().array().describe("folders that are made"),
+  labels: z.string().array().describe("labels that are made"),
+});
+export type SieveTaken = z.infer<typeof sieveTaken>;

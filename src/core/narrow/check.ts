@@ -144,12 +144,15 @@ class Checker {
     this.issues.push({ code: "unknown-name", span: tree.valueSpan, what, name: tree.value, near });
   }
 
-  /** "=" is whole words in a row (the whole of a subject); "~" words that begin so, anywhere for people. */
+  /**
+   * "=" is whole words in a row (the whole of a subject); "~" words that begin so, or with a star in front any part,
+   * as it always is for people.
+   */
   private text(tree: Compare, field: TextField): Test {
     if (tree.op !== "=" && tree.op !== "~") this.badOperator(tree, "= or ~");
     const needle = this.needle(tree.value, tree.valueSpan);
     if (tree.op === "=") return { kind: "text", field, needle, whole: field === "subject" };
-    const anywhere = field !== "subject" && field !== "note";
+    const anywhere = (field !== "subject" && field !== "note") || tree.value.startsWith("*");
     return { kind: "text", field, needle: anywhere ? needle.trim() : needle.slice(0, -1), whole: false };
   }
 

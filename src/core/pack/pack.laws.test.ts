@@ -40,6 +40,7 @@ const RULE: PackedRule = {
   outside: false,
   holdMinutes: null,
   look: null,
+  remark: null,
 };
 
 describe("rules of a pack", () => {

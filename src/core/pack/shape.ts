@@ -58,6 +58,7 @@ export const packSchema = z.strictObject({
         outside: z.boolean(),
         holdMinutes: z.number().int().min(1).max(10_080).nullable(),
         look: z.string().min(1).max(200).nullable(),
+        remark: z.string().max(2000).nullable().default(null),
       }),
     )
     .max(500)

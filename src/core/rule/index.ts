@@ -1,5 +1,6 @@
 export { exceptFrom, lastingSubject, ofInbox, suggestionsFrom, type Pattern, type Suggestion } from "./conditions";
 export { RULE_TIMES, whyAttended, type RuleTime } from "./unattended";
+export { LONGEST_REMARK } from "./remark";
 export { ruling, type Arrived, type Ruled } from "./ruling";
 export { allOf, arrivedIn, joinMonths, VERDICTS, verdictOf, type Month, type Shares, type Verdict } from "./past";
 export {

@@ -8,7 +8,7 @@ import { isMarkerKeyword, keywordOf, markerKeyword } from "./keyword";
  * from it here is a wish, what differs from it there is news. Nothing here knows of connections or of databases.
  */
 
-export { isMarkerKeyword, keywordOf, LONGEST_KEYWORD, markerKeyword } from "./keyword";
+export { isMarkerKeyword, keywordOf, LONGEST_KEYWORD, markerKeyword, nameOfKeyword } from "./keyword";
 
 /** What of a message's state a server keeps too. */
 export interface Shared {

@@ -19,6 +19,21 @@ export function keywordOf(name: string): string | null {
   return out === "" || out.length > LONGEST_KEYWORD ? null : out;
 }
 
+/** What a keyword says when it stands for no label there is: the name it was made from, or as it is. */
+export function nameOfKeyword(word: string): string {
+  const bytes = new TextEncoder().encode(word.replace(/=([0-9A-F]{2})/g, (_, hex: string) => `\0${hex}`));
+  const out: number[] = [];
+  for (let i = 0; i < bytes.length; i++) {
+    if (bytes[i] !== 0) out.push(bytes[i]!);
+    else out.push(Number.parseInt(String.fromCharCode(bytes[++i]!, bytes[++i]!), 16));
+  }
+  try {
+    return new TextDecoder("utf-8", { fatal: true, ignoreBOM: true }).decode(new Uint8Array(out));
+  } catch {
+    return word;
+  }
+}
+
 const MARKER = "marker-";
 
 /** @param letter of the marker */

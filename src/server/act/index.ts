@@ -24,6 +24,7 @@ export { exportPack, importPack } from "./packs";
 export { runMacro, takeBack } from "./runs";
 export { leaveSenders } from "./leave";
 export { standAside } from "./aside";
+export { exportSieve, importSieve } from "./sieve";
 export { changeRule, createRule, deleteRule, exceptSenders, listRules } from "./rules";
 export { listSenders } from "./senders";
 export { bringMail, changeSimulator, readSimulator } from "./simulator";

@@ -45,8 +45,8 @@ export async function exportPack(context: Context, name: string, ids: readonly n
     const found = macros.find(({ id }) => id === macro)?.name ?? null;
     // Its macro was deleted, or is not asked for.
     if (found === null && (rule.time === "arrival" || ids.length > 0)) return [];
-    const { narrow, stop, list, time, moreThan, outside, holdMinutes, look } = rule;
-    return [{ narrow, stop, list, time, moreThan, outside, holdMinutes, look, macro: found }];
+    const { narrow, stop, list, time, moreThan, outside, holdMinutes, look, remark } = rule;
+    return [{ narrow, stop, list, time, moreThan, outside, holdMinutes, look, remark, macro: found }];
   });
   return makePack(name, chosen, macros, decks, directory, templates, named);
 }
@@ -147,13 +147,27 @@ async function write(tx: Transaction, person: PersonId, taking: Taking, here: He
   // Switched off: nobody wants mail filed by what they have not looked at.
   for (const rule of taking.rules)
     await tx`
-      insert into rule (person, narrow, macro, is_on, stop, list, time, more_than, outside, hold_minutes, look, position)
+      insert into rule (person, narrow, macro, is_on, stop, list, time, more_than, outside, hold_minutes, look, remark, position)
       values (${person}, ${JSON.stringify(rule.narrow)}::text::jsonb, ${rule.macro === null ? null : ids.get(rule.macro)!}, false,
-        ${rule.stop}, ${rule.list}, ${rule.time}, ${rule.moreThan}, ${rule.outside}, ${rule.holdMinutes}, ${rule.look},
+        ${rule.stop}, ${rule.list}, ${rule.time}, ${rule.moreThan}, ${rule.outside}, ${rule.holdMinutes}, ${rule.look}, ${rule.remark},
         (select coalesce(max(position), 0) + 1 from rule where person = ${person}))`;
   // Everything the macros name is there by now.
   await settleNames(tx, person);
   await tell(tx, person, "settings");
+}
+
+type Choices = z.infer<typeof packRequest>["choices"];
+
+/** What taking a pack in would do. */
+export const lookAtPack = async ({ db, person }: Context, pack: Pack, choices: Choices = {}): Promise<Taking> =>
+  takePack(pack, await readHere(db.sql, person), choices);
+
+/** Takes a pack in as part of a transaction. */
+export async function writePack(tx: Transaction, person: PersonId, pack: Pack, choices: Choices = {}): Promise<Taking> {
+  const here = await readHere(tx, person);
+  const taking = takePack(pack, here, choices);
+  await write(tx, person, taking, here);
+  return taking;
 }
 
 /** Takes a pack in as one transaction, or says what that would do. */
@@ -161,11 +175,7 @@ export async function importPack(context: Context, body: z.infer<typeof packRequ
   const { db, person } = context;
   const read = readPack(body.pack);
   if (!read.ok) throw new Refusal(422, "Not a macro pack", read.why);
-  if (body.dry) return answerOf(takePack(read.pack, await readHere(db.sql, person), body.choices));
-  return inTurn(db, person, async (tx) => {
-    const here = await readHere(tx, person);
-    const taking = takePack(read.pack, here, body.choices);
-    await write(tx, person, taking, here);
-    return answerOf(taking);
-  });
+  const { pack } = read;
+  if (body.dry) return answerOf(await lookAtPack(context, pack, body.choices));
+  return answerOf(await inTurn(db, person, (tx) => writePack(tx, person, pack, body.choices)));
 }

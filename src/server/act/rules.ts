@@ -22,7 +22,7 @@ type Row = Omit<RuleShape, "narrow" | "touched"> & { readonly narrow: StoredNarr
 async function readRules(sql: Queryable, person: PersonId, nameOf: NameOf): Promise<RuleShape[]> {
   const rows = await sql<Row[]>`
     select r.id, r.narrow, r.list, case when m.id is null then null else r.macro end as macro, r.is_on as on, r.stop,
-      r.time, r.more_than as "moreThan", r.outside, r.hold_minutes as "holdMinutes", r.look,
+      r.time, r.more_than as "moreThan", r.outside, r.hold_minutes as "holdMinutes", r.look, r.remark,
       coalesce(case when r.macro is not null and m.id is null then 'Its macro was deleted.' end, r.trouble) as trouble,
       (select count(*)::int from listed l where l.person = r.person and l.list = lower(r.list)) as senders
     from rule r left join macro m on m.person = r.person and m.id = r.macro and m.deleted_at is null
@@ -67,7 +67,15 @@ async function findRule(tx: Transaction, person: PersonId, id: number, nameOf: N
 
 type NewRule = z.infer<typeof newRule>;
 /** What a rule is where nothing else is said. */
-const PLAIN = { list: null, time: "arrival", moreThan: null, outside: false, holdMinutes: null, look: null } as const;
+const PLAIN = {
+  list: null,
+  time: "arrival",
+  moreThan: null,
+  outside: false,
+  holdMinutes: null,
+  look: null,
+  remark: null,
+} as const;
 
 export async function createRule(
   context: Context,
@@ -85,9 +93,9 @@ export async function createRule(
     if (count!.count >= MOST_RULES)
       throw new Refusal(422, "Too many rules", `There are ${MOST_RULES} rules. Delete one that is of no use any more.`);
     const [row] = await tx<{ id: number }[]>`
-      insert into rule (person, narrow, macro, is_on, stop, list, time, more_than, outside, hold_minutes, look, position)
+      insert into rule (person, narrow, macro, is_on, stop, list, time, more_than, outside, hold_minutes, look, remark, position)
       values (${person}, ${JSON.stringify(storeNarrow(fresh.narrow, idOf))}::text::jsonb, ${fresh.macro}, ${fresh.on},
-        ${fresh.stop}, ${fresh.list}, ${fresh.time}, ${fresh.moreThan}, ${fresh.outside}, ${fresh.holdMinutes}, ${fresh.look},
+        ${fresh.stop}, ${fresh.list}, ${fresh.time}, ${fresh.moreThan}, ${fresh.outside}, ${fresh.holdMinutes}, ${fresh.look}, ${fresh.remark},
         (select coalesce(max(position), 0) + 1 from rule where person = ${person})) returning id`;
     await tell(tx, person, "settings");
     return findRule(tx, person, row!.id, nameOf);
@@ -108,7 +116,7 @@ export async function changeRule(context: Context, id: number, body: z.infer<typ
       update rule set narrow = ${JSON.stringify(storeNarrow(next.narrow, idOf))}::text::jsonb,
         macro = case when ${body.macro !== undefined} then ${next.macro}::int else macro end,
         is_on = ${next.on}, stop = ${next.stop}, list = ${next.list}, time = ${next.time}, more_than = ${next.moreThan},
-        outside = ${next.outside}, hold_minutes = ${next.holdMinutes}, look = ${next.look}, failures = 0, trouble = null
+        outside = ${next.outside}, hold_minutes = ${next.holdMinutes}, look = ${next.look}, remark = ${next.remark}, failures = 0, trouble = null
       where person = ${person} and id = ${id}`;
     if (body.position !== undefined) await placeAt(tx, "rule", person, id, body.position);
     await tell(tx, person, "settings");

@@ -6,7 +6,7 @@ import { hours, reads, rules } from "../state/reads";
 
 type Fields = Pick<RuleShape, "narrow" | "on" | "stop"> & { readonly macro: number };
 type Changeable =
-  "narrow" | "on" | "stop" | "macro" | "list" | "time" | "moreThan" | "outside" | "holdMinutes" | "look";
+  "narrow" | "on" | "stop" | "macro" | "list" | "time" | "moreThan" | "outside" | "holdMinutes" | "look" | "remark";
 type Patch = Partial<Pick<RuleShape, Changeable> & { readonly position: number }>;
 
 function patched(all: readonly RuleShape[], id: number, { position, ...fields }: Patch): RuleShape[] {

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { RuleShape } from "@/core/api";
 import { stepsText } from "@/core/macro";
 import { folderFor } from "@/core/place";
@@ -13,6 +14,7 @@ import { changeRule, removeRule } from "./edits";
 import { MacroChoice } from "./macro-choice";
 import { ofThose, useWhose, type Whose } from "./of-list";
 import { ownMacro, StepsButton } from "./own-steps";
+import { Remark } from "./remark";
 import { SendingParts } from "./sending-parts";
 import { SendersButton } from "./senders-list";
 import { TrialButton } from "./trial";
@@ -46,6 +48,7 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
   const name = `Rule ${place + 1}`;
   const move = (to: number) => changeRule(rule, { position: to }, `Moved rule ${place + 1} to place ${to + 1}`, place);
   const whose = useWhose(rule.list);
+  const [isRemarking, setRemarking] = useState(false);
   const onSending = rule.time === "sending";
   const choose = (chosen: number | null) => void changeRule(rule, { macro: chosen }, `Changed rule ${place + 1}`);
   return (
@@ -155,10 +158,16 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
             />
           </>
         )}
+        {rule.remark === null && (
+          <button type="button" onClick={() => setRemarking(true)} className={BUTTON}>
+            Remark
+          </button>
+        )}
         <button type="button" onClick={() => void removeRule(rule)} className={BUTTON}>
           Delete
         </button>
       </span>
+      <Remark rule={rule} name={name} isOpen={isRemarking} onOpen={setRemarking} />
       {onSending && <SendingParts rule={rule} name={name} />}
       {rule.trouble !== null && (
         <p role="alert" className="rounded-sm bg-amber-soft px-2 py-1 text-[13px] text-ink md:col-span-4">

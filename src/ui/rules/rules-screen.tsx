@@ -13,6 +13,7 @@ import { Found } from "./found";
 import { HoursOfMail } from "./hours";
 import { NewRule } from "./new-rule";
 import { RuleRow } from "./rule-row";
+import { SieveMenu } from "./sieve";
 
 const NONE: readonly never[] = [];
 
@@ -47,6 +48,7 @@ export function RulesScreen() {
         <h1 className="text-[15px] font-bold">Rules</h1>
         <span className="text-[13px] text-ink-2">{data && countText(all.length)}</span>
         <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <SieveMenu />
       </header>
       {error && (
         <p role="alert" className="bg-brick-soft px-3.5 py-2">

@@ -17,6 +17,7 @@ import type {
   Message,
   RuleShape,
   SenderShape,
+  SieveAnswer,
   SimulatorShape,
   TaskShape,
   TroubleShape,
@@ -86,6 +87,13 @@ export const senders = queryOptions({
 export const rules = queryOptions({
   queryKey: ["rules"],
   queryFn: () => readBehind(() => getOrKept<RuleShape[]>("/rules")),
+});
+
+/** The rules that are on as a script: written anew each time it is asked for. */
+export const sieveScript = queryOptions({
+  queryKey: ["rules", "sieve"],
+  queryFn: () => readBehind(() => get<SieveAnswer>("/rules/sieve")),
+  gcTime: 0,
 });
 
 /** Who is on a list that rules are for. */

@@ -21,6 +21,19 @@ export const RULES: readonly Operation[] = [
   },
   {
     method: "get",
+    path: "/rules/sieve",
+    summary: "The rules that are on as a Sieve script, with what cannot be said there",
+    answer: shape.sieveAnswer,
+  },
+  {
+    method: "post",
+    path: "/rules/sieve",
+    summary: "Take a Sieve script in as rules, switched off, or say what that would come to",
+    body: shape.sieveRequest,
+    answer: shape.sieveTaken,
+  },
+  {
+    method: "get",
     path: "/lists/{name}",
     summary: "Who is on a list that rules are for",
     answer: shape.listShape,

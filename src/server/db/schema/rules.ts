@@ -29,6 +29,8 @@ export const ruleTable = pgTable(
     outside: boolean("outside").notNull().default(false),
     holdMinutes: integer("hold_minutes"),
     look: text("look"),
+    /** What a person wrote beside it, or a script said. */
+    remark: text("remark"),
   },
   (t) => [primaryKey({ columns: [t.person, t.id] })],
 );
