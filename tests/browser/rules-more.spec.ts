@@ -244,3 +244,50 @@ test("the inbox unfolds by one's own addresses, each with what came to it", asyn
   }
   expect(await app.count("folder=Inbox !deferred via=bookings@larchhuts.example")).toBeGreaterThan(10);
 });
+
+test("a script is seen as rules as it is pasted, taken in switched off, and handed out again", async ({
+  page,
+  app,
+}) => {
+  await page.goto(`${app.address}/rules`);
+  await page.getByRole("button", { name: "Sieve…" }).click();
+  await page.getByRole("menuitem", { name: "Take a script in" }).click();
+  const dialog = page.getByRole("dialog", { name: "Take a script in" });
+  await page.keyboard.insertText('require "fileinto";\nif header :contains "subject" "ferry" { fileinto "Ferries" }');
+  await expect(dialog.getByRole("alert")).toContainText('Line 2, column 60: ";" is expected here');
+  await expect(dialog.getByRole("button", { name: "Take it in" })).toBeDisabled();
+  await page.keyboard.press("Backspace");
+  await page.keyboard.insertText('; stop; }\nredirect "ines@larch.example";\n');
+  await expect(dialog.getByRole("list", { name: "Rules of the script" })).toContainText("move Ferries · stop here");
+  await expect(dialog.getByLabel("What is left")).toContainText("Line 3: Nothing here does what “redirect” does.");
+  await expect(dialog).toContainText("New folders: Ferries");
+  const before = (await rulesOf(app)).length;
+  await dialog.getByRole("button", { name: "Take in 1 rule" }).click();
+  await expect(dialog).toBeHidden();
+  await expect(notice(page)).toContainText("Took in 1 rule, switched off");
+  const row = page.getByRole("listitem", { name: `Rule ${before + 1}`, exact: true });
+  await expect(row).toContainText('not taken in: redirect "ines@larch.example";');
+  await expect(row.getByRole("checkbox", { name: `Rule ${before + 1} is on` })).not.toBeChecked();
+  // The remark is changed where it stands, and the change is taken back.
+  await row.getByRole("button", { name: "change the remark" }).click();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.insertText("ask Ines first");
+  await page.keyboard.press("Tab");
+  const remarks = async () => (await app.get<{ remark: string | null }[]>("/rules")).at(-1)!.remark;
+  await expect.poll(remarks).toBe("ask Ines first");
+  await expect(row).toContainText("ask Ines first");
+  await row.getByRole("checkbox", { name: `Rule ${before + 1} is on` }).check();
+  await page.getByRole("button", { name: "Sieve…" }).click();
+  await page.getByRole("menuitem", { name: "These rules as a script" }).click();
+  const out = page.getByRole("dialog", { name: "These rules as a script" });
+  await expect(out.getByLabel("The script")).toHaveValue(
+    new RegExp(
+      String.raw`# remark: ask Ines first\nif header :contains "subject" "ferry" \{\n  fileinto "Ferries";\n  stop;\n\}`,
+    ),
+  );
+  const [saved] = await Promise.all([
+    page.waitForEvent("download"),
+    out.getByRole("button", { name: "Save it as a file" }).click(),
+  ]);
+  expect(saved.suggestedFilename()).toBe("rules.sieve");
+});

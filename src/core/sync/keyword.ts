@@ -19,16 +19,10 @@ export function keywordOf(name: string): string | null {
   return out === "" || out.length > LONGEST_KEYWORD ? null : out;
 }
 
-/** What a keyword says when it stands for no label there is: the name it was made from, or as it is. */
+/** The name a keyword was made from, where it stands for no label there is; else as it is. */
 export function nameOfKeyword(word: string): string {
-  const bytes = new TextEncoder().encode(word.replace(/=([0-9A-F]{2})/g, (_, hex: string) => `\0${hex}`));
-  const out: number[] = [];
-  for (let i = 0; i < bytes.length; i++) {
-    if (bytes[i] !== 0) out.push(bytes[i]!);
-    else out.push(Number.parseInt(String.fromCharCode(bytes[++i]!, bytes[++i]!), 16));
-  }
   try {
-    return new TextDecoder("utf-8", { fatal: true, ignoreBOM: true }).decode(new Uint8Array(out));
+    return decodeURIComponent(word.replaceAll("%", "%25").replace(/=([0-9A-F]{2})/g, "%$1"));
   } catch {
     return word;
   }

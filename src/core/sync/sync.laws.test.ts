@@ -11,6 +11,7 @@ import {
   keywordOf,
   LONGEST_KEYWORD,
   markerKeyword,
+  nameOfKeyword,
   NO_WORDS,
   sharedOf,
   wishKey,
@@ -55,6 +56,7 @@ describe("keywords", () => {
         if (word !== null) {
           expect(word).toMatch(/^[A-Za-z0-9._=-]+$/);
           expect(decodeURIComponent(word.replaceAll("=", "%"))).toBe(a.toWellFormed());
+          expect(nameOfKeyword(word)).toBe(a.toWellFormed());
         }
         if (a.toWellFormed() !== b.toWellFormed() && word !== null) expect(keywordOf(b)).not.toBe(word);
       }),
@@ -63,6 +65,8 @@ describe("keywords", () => {
     expect(keywordOf("a=b")).toBe("a=3Db");
     expect(keywordOf("\u0001")).toBe("=01");
     expect(keywordOf("")).toBeNull();
+    // Those of other programs are names as they are.
+    for (const word of ["$Forwarded", "100%", "a=b", "=FF", "=C3"]) expect(nameOfKeyword(word)).toBe(word);
     expect(keywordOf("x".repeat(LONGEST_KEYWORD))).toBe("x".repeat(100));
     expect(keywordOf("x".repeat(LONGEST_KEYWORD + 1))).toBeNull();
   });
