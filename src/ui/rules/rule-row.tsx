@@ -79,7 +79,7 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
         onDone={(narrow) => void changeRule(rule, { narrow }, `Changed rule ${place + 1}`)}
         className={`${FIELD} w-full font-mono`}
       />
-      <span className="grid min-w-0 content-start gap-0.5">
+      <span className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-0.5">
         <MacroChoice
           label={`${name}: what is done`}
           value={macro ? rule.macro : null}
@@ -118,7 +118,12 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
           <option value="arrival">as mail comes in</option>
           <option value="sending">as I send</option>
         </select>
-        {!onSending && <SendersButton rule={rule} name={name} className={BUTTON} />}
+        {!onSending && <SendersButton rule={rule} name={name} className={`${BUTTON} max-w-44 truncate`} />}
+        {rule.remark === null && (
+          <button type="button" onClick={() => setRemarking(true)} className={BUTTON}>
+            Remark
+          </button>
+        )}
         <span className="num w-24 text-right text-ink-2" title="Messages it was for in the last seven days">
           {countText(rule.touched)} this week
         </span>
@@ -157,11 +162,6 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
               className={BUTTON}
             />
           </>
-        )}
-        {rule.remark === null && (
-          <button type="button" onClick={() => setRemarking(true)} className={BUTTON}>
-            Remark
-          </button>
         )}
         <button type="button" onClick={() => void removeRule(rule)} className={BUTTON}>
           Delete

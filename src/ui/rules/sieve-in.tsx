@@ -114,7 +114,7 @@ export function SieveIn({ onClose }: { readonly onClose: () => void }) {
   };
   return (
     <Modal title="Take a script in" onClose={onClose} wide>
-      <div className="flex max-h-[70vh] flex-col gap-2.5 overflow-y-auto p-4 text-[13px]">
+      <div className="flex max-h-[60vh] flex-col gap-2.5 overflow-y-auto p-4 pb-2 text-[13px]">
         <textarea
           autoFocus
           aria-label="The script"
@@ -122,7 +122,7 @@ export function SieveIn({ onClose }: { readonly onClose: () => void }) {
           placeholder='require "fileinto"; …'
           spellCheck={false}
           onChange={({ target }) => change(target.value)}
-          className="h-44 w-full shrink-0 resize-y rounded-sm border border-edge bg-sheet p-2 font-mono text-[12.5px]"
+          className="h-28 w-full md:h-44 shrink-0 resize-y rounded-sm border border-edge bg-sheet p-2 font-mono text-[12.5px]"
         />
         <input
           ref={file}
@@ -150,22 +150,22 @@ export function SieveIn({ onClose }: { readonly onClose: () => void }) {
           </p>
         )}
         {said && <WouldBe said={said} />}
-        <div className="flex flex-wrap gap-2">
-          <button
-            type="button"
-            disabled={!said || said.rules.length === 0 || isTaking}
-            onClick={() => void take()}
-            className="rounded-sm bg-ink px-3 py-1.5 font-semibold text-paper disabled:opacity-40"
-          >
-            {said ? `Take in ${plural(said.rules.length, "rule")}` : "Take it in"}
-          </button>
-          <button type="button" onClick={() => file.current?.click()} className={BUTTON}>
-            Read a file
-          </button>
-          <button type="button" onClick={onClose} className={BUTTON}>
-            Leave everything as it is
-          </button>
-        </div>
+      </div>
+      <div className="flex flex-wrap gap-2 px-4 pt-2 pb-4 text-[13px]">
+        <button
+          type="button"
+          disabled={!said || said.rules.length === 0 || isTaking}
+          onClick={() => void take()}
+          className="rounded-sm bg-ink px-3 py-1.5 font-semibold text-paper disabled:opacity-40"
+        >
+          {said ? `Take in ${plural(said.rules.length, "rule")}` : "Take it in"}
+        </button>
+        <button type="button" onClick={() => file.current?.click()} className={BUTTON}>
+          Read a file
+        </button>
+        <button type="button" onClick={onClose} className={BUTTON}>
+          Leave everything as it is
+        </button>
       </div>
     </Modal>
   );

@@ -24,7 +24,7 @@ export function SieveOut({ onClose }: { readonly onClose: () => void }) {
     );
   return (
     <Modal title="These rules as a script" onClose={onClose} wide>
-      <div className="flex max-h-[70vh] flex-col gap-2.5 overflow-y-auto p-4 text-[13px]">
+      <div className="flex max-h-[75vh] flex-col gap-2.5 overflow-y-auto p-4 text-[13px]">
         {error && (
           <p role="alert" className="rounded-sm bg-brick-soft px-3 py-2">
             {error.message}{" "}
@@ -41,7 +41,7 @@ export function SieveOut({ onClose }: { readonly onClose: () => void }) {
               aria-label="The script"
               value={data.script}
               spellCheck={false}
-              className="h-64 w-full shrink-0 resize-y rounded-sm border border-edge bg-well p-2 font-mono text-[12.5px]"
+              className="h-48 w-full md:h-64 shrink-0 resize-y rounded-sm border border-edge bg-well p-2 font-mono text-[12.5px]"
             />
             {data.notes.length > 0 && (
               <ul aria-label="What it does not say" className="grid gap-1">

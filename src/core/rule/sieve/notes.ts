@@ -13,7 +13,7 @@ export const NEAR = {
   date: "There the flag has no date and no note.",
   kept: "There it is filed and stays in the inbox, here it is only filed.",
   flags: "There a second copy has other flags than the first, here all have the same.",
-  after: "It says where rules end, and what ends there could not be taken: rules after it may do more here.",
+  after: "That it stops cannot be said there either: rules after it may do more.",
 } as const;
 export type Near = keyof typeof NEAR;
 
