@@ -23,6 +23,7 @@ export { recordSteps, type Choice, type Done, type Recorded } from "./record";
 export { CONFIRM_ABOVE, mustConfirm, settingsSchema, type Focus, type Settings } from "./settings";
 export {
   ASK_KINDS,
+  DEEPEST,
   goesOf,
   isLetter,
   isTooDeep,

@@ -81,7 +81,9 @@ export async function importSieve(
   const directory = await readDirectory(db.sql, person);
   const taken = takeIn(script, directory, zone);
   if (!taken.ok) {
-    const said = taken.problems.slice(0, MOST_SAID).map(({ line, column, why }) => `Line ${line}, column ${column}: ${why}`);
+    const said = taken.problems
+      .slice(0, MOST_SAID)
+      .map(({ line, column, why }) => `Line ${line}, column ${column}: ${why}`);
     throw new Refusal(422, "Not a script that can be read", `${said.join(" ")} Nothing was taken in.`);
   }
   const pack = packOf(taken.rules, directory);

@@ -86,7 +86,7 @@ class Reader {
       if (!this.take("}")) this.expected('"}"');
     } else if (!this.take(";")) {
       this.expected('";"');
-      this.skip();
+      this.passOver();
     }
     const to = this.list[this.at - 1]!.span.to;
     return { name: textOf(word), args, tests, block, comments, span: { from: word.span.from, to } };
@@ -159,7 +159,7 @@ class Reader {
   }
 
   /** To behind the next ";", or to before the "}" that ends the block. */
-  private skip(): void {
+  private passOver(): void {
     for (let token = this.peek(); token && !this.isSign("}"); token = this.peek()) {
       this.at++;
       if (token.kind === "sign" && token.text === ";") return;

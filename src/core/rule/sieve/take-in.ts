@@ -9,7 +9,7 @@ import {
   type Command,
   type Test,
 } from "../../mail/sieve";
-import { MOST_STEPS, stepsSchema, type Step } from "../../macro";
+import { DEEPEST, MOST_STEPS, stepsSchema, type Step } from "../../macro";
 import { LONGEST_EXPRESSION, parse } from "../../narrow";
 import { labelNamed, markerNamed, type Directory } from "../../place";
 import { isMarkerKeyword, nameOfKeyword, wordsOf } from "../../sync";
@@ -224,7 +224,7 @@ class Taker {
       return;
     }
     if (!stepsSchema.safeParse(done).success) {
-      this.leave(at, `It comes to more than a macro may hold (${MOST_STEPS} steps).`);
+      this.leave(at, `It comes to more than a macro may hold: ${MOST_STEPS} steps, and conditions ${DEEPEST} deep.`);
       return;
     }
     if (done.length === 0 && !stop) return;
