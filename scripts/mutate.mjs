@@ -20,6 +20,7 @@ const HEADING = "## Faults put in, and noticed";
 
 /** Where faults are put; those of the server need its tests, and so a database. */
 const ROOMS = {
+  agenda: "src/core/agenda",
   change: "src/core/change",
   card: "src/core/card",
   columns: "src/core/columns",

@@ -33,8 +33,6 @@ export {
   problemShape,
   runAnswer,
   runRequest,
-  taskPatch,
-  taskShape,
   undoAnswer,
   undoRequest,
   uuidShape,
@@ -52,9 +50,9 @@ export {
   type RunAnswer,
   type RunRequest,
   type RunTarget,
-  type TaskShape,
   type UndoAnswer,
 } from "./shapes";
+export { newTask, taskPatch, taskShape, type TaskShape } from "./tasks";
 export { LARGEST_INT } from "./parts";
 export { practiceShape, settingsPatch, settingsShape, type PracticeShape } from "./settings";
 export { readPlace, writePlace, type Place } from "./place";

@@ -11,6 +11,7 @@ import { SWIPES } from "../swipe";
 import { templateShape } from "./answering";
 import { count, longId, shortId, text, time } from "./parts";
 import { inPass, passShape } from "./passes";
+import { taskShape } from "./tasks";
 
 /** What goes over the HTTP API, both ways. The OpenAPI document is made from these. */
 
@@ -65,16 +66,6 @@ export const attachmentShape = z.object({
   inline: z.boolean(),
 });
 
-export const taskShape = z.object({
-  id,
-  message: id.nullable().describe("the message it was made from, while it is there"),
-  title: z.string(),
-  due: iso.nullable(),
-  estimate: z.number().int().nullable().describe("minutes"),
-  about: z.string(),
-  done: z.boolean(),
-});
-export type TaskShape = z.infer<typeof taskShape>;
 export const messageShape = messageRowShape.extend({
   cc: z.array(addressShape),
   text: z.string().nullable(),
@@ -328,10 +319,6 @@ export const entryDetail = z.object({
   skipped: z.array(z.object({ message: id, step: z.number().int(), cell: z.string(), reason: z.string() })),
 });
 export type EntryDetail = z.infer<typeof entryDetail>;
-
-export const taskPatch = z
-  .strictObject({ title: text(300).trim().min(1, "say what is to be done"), due: iso.nullable(), done: z.boolean() })
-  .partial();
 
 export const undoRequest = z.strictObject({ id: z.uuid().optional().describe("makes a repeat harmless") });
 export const undoAnswer = z.object({

@@ -41,6 +41,7 @@ export {
   LEAVING_WAYS,
   sameThing,
   listedKey,
+  PLAIN_TASK,
   readListed,
   sourceOf,
   THING_KINDS,

@@ -35,6 +35,9 @@ const task = (title: string, more: Partial<Task> = {}): Task => ({
   estimate: null,
   about: "x",
   done: false,
+  pressing: false,
+  waiting: false,
+  repeat: null,
   ...more,
 });
 /** Tasks that differ in one field each. */
@@ -45,6 +48,9 @@ const TASKS = [
   task("ring", { due: "2026-12-01T09:00:00.000Z" }),
   task("ring", { estimate: 5 }),
   task("ring", { about: "y" }),
+  task("ring", { pressing: true }),
+  task("ring", { waiting: true }),
+  task("ring", { repeat: "2 week" }),
 ];
 
 /** Pauses that differ in one field each. */
@@ -163,6 +169,16 @@ describe("laws of things that runs make", () => {
         expect(load(JSON.parse(JSON.stringify(store(change))))).toEqual(change);
       }),
     );
+  });
+  test("what was stored before tasks could press, wait or come again is read as one that does neither", () => {
+    const { pressing: _, waiting: __, repeat: ___, ...old } = task("ring");
+    const edit = { kind: "task", key: "1", about: null, before: null, after: task("ring") } as const;
+    const stored = JSON.stringify(store(changeOf([], [edit]))).replace(
+      JSON.stringify(task("ring")),
+      JSON.stringify(old),
+    );
+    expect(stored).not.toContain("pressing");
+    expect([...load(JSON.parse(stored)).things.values()]).toEqual([edit]);
   });
   test("undo never overwrites what somebody else has made of it since, and says so", () => {
     fc.assert(

@@ -11,7 +11,23 @@ export interface Task {
   /** Who the message was from and what it was about. */
   readonly about: string;
   readonly done: boolean;
+  readonly pressing: boolean;
+  /** For somebody else: it is not one's own turn. */
+  readonly waiting: boolean;
+  /** How often it comes again once it is done, as core/agenda reads it; null for once. */
+  readonly repeat: string | null;
 }
+
+/** What a task is where nothing is said. */
+export const PLAIN_TASK = {
+  due: null,
+  estimate: null,
+  about: "",
+  done: false,
+  pressing: false,
+  waiting: false,
+  repeat: null,
+} as const satisfies Partial<Task>;
 
 export interface Contact {
   readonly name: string;
@@ -118,6 +134,10 @@ export const THINGS = {
       estimate: z.number().nullable(),
       about: z.string(),
       done: z.boolean(),
+      // What was noted before there were these has none of them.
+      pressing: z.boolean().default(false),
+      waiting: z.boolean().default(false),
+      repeat: z.string().nullable().default(null),
     }),
   },
   contact: { key: ADDRESS, value: z.strictObject({ name: z.string(), note: z.string().default("") }) },
@@ -163,8 +183,8 @@ export type ThingKey = Brand<string, "ThingKey">;
 
 export const thingKey = (edit: Pick<ThingEdit, "kind" | "key">): ThingKey => `${edit.kind}:${edit.key}` as ThingKey;
 
-const sameTask = (a: Task, b: Task): boolean =>
-  a.title === b.title && a.due === b.due && a.estimate === b.estimate && a.about === b.about && a.done === b.done;
+const PARTS_OF_TASK = ["title", "due", "estimate", "about", "done", "pressing", "waiting", "repeat"] as const;
+const sameTask = (a: Task, b: Task): boolean => PARTS_OF_TASK.every((part) => a[part] === b[part]);
 
 /** Equality of two values of one thing. */
 export function sameThing(a: ThingValue | null, b: ThingValue | null): boolean {

@@ -1,6 +1,16 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { changeOf, compose, countCells, invert, isEmpty, type Change, type Edit, type ThingEdit } from "../change";
+import {
+  changeOf,
+  compose,
+  countCells,
+  invert,
+  isEmpty,
+  PLAIN_TASK,
+  type Change,
+  type Edit,
+  type ThingEdit,
+} from "../change";
 import { stateWith } from "../../../tests/fixtures/macro";
 import { messageId, runId, type RunId } from "../id";
 import {
@@ -18,7 +28,7 @@ import {
 
 const id = (n: number): RunId => runId(`00000000-0000-4000-8000-${String(n).padStart(12, "0")}`);
 
-const TASK = { title: "ring", due: null, estimate: null, about: "x", done: false };
+const TASK = { ...PLAIN_TASK, title: "ring", about: "x" };
 
 /** A run of the person's that stands and can be taken back, where nothing else is said. */
 const entryOf = (seq: number, more: Partial<Entry> = {}): Entry => ({

@@ -1,4 +1,4 @@
-import { withLabel } from "../change";
+import { PLAIN_TASK, withLabel } from "../change";
 import type { FolderId, LabelId } from "../id";
 import { asksForWords, matcher, readNarrow, textOfIssue, TRAIT } from "../narrow";
 import { cut } from "../text";
@@ -309,7 +309,7 @@ const COMPILE: Compile = {
       const { fromName, fromAddress, subject } = factsOf(run);
       const about = cut(`${fromName || fromAddress || "no sender"}: ${subject || "(no subject)"}`, LONGEST_TITLE);
       const task = { title: cut(what ?? "", LONGEST_TITLE), due: when ?? null, estimate: step.estimate ?? null };
-      run.make({ kind: "task", task: { ...task, about, done: false } });
+      run.make({ kind: "task", task: { ...PLAIN_TASK, ...task, about } });
       run.draft.back = null;
     });
     return withFacts(v, make);

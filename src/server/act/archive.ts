@@ -63,7 +63,7 @@ async function* mailOf(
 
 async function thingsOf({ db, person }: Context): Promise<Pick<Manifest, "tasks" | "contacts">> {
   const tasks = await db.sql<(Omit<Manifest["tasks"][number], "due"> & { readonly due: number | null })[]>`
-    select t.title, (extract(epoch from t.due) * 1000)::float8 as due, t.estimate, t.about, t.done,
+    select t.title, (extract(epoch from t.due) * 1000)::float8 as due, t.estimate, t.about, t.done, t.pressing, t.waiting, t.repeat,
       encode(c.hash, 'hex') as message
     from task t left join message m on m.person = t.person and m.id = t.message
       left join content c on c.person = m.person and c.id = m.content

@@ -5,6 +5,7 @@ import {
   thingKey,
   type Aside,
   type Change,
+  type Task,
   type ThingEdit,
   type ThingKey,
   type ThingKind,
@@ -32,8 +33,8 @@ const numbers = (keys: readonly string[]): string => listOf(keys.map(Number));
 const task: ThingTable<"task"> = {
   async read(sql, person, keys) {
     const rows = await sql<
-      { id: number; title: string; due: number | null; estimate: number | null; about: string; done: boolean }[]
-    >`select id, title, (extract(epoch from due) * 1000)::float8 as due, estimate, about, done
+      (Omit<Task, "due"> & { id: number; due: number | null })[]
+    >`select id, title, (extract(epoch from due) * 1000)::float8 as due, estimate, about, done, pressing, waiting, repeat
       from task where person = ${person} and id = any(${numbers(keys)}::text::bigint[])`;
     return rows.map(({ id, due, ...rest }) => [
       String(id),
@@ -46,11 +47,13 @@ const task: ThingTable<"task"> = {
     );
     if (made.length > 0)
       await tx`
-        insert into task (person, id, message, title, due, estimate, about, done)
+        insert into task (person, id, message, title, due, estimate, about, done, pressing, waiting, repeat)
         select ${person}, t.* from jsonb_to_recordset(${JSON.stringify(made)}::text::jsonb)
-          as t(id bigint, message bigint, title text, due timestamptz, estimate int, about text, done boolean)
+          as t(id bigint, message bigint, title text, due timestamptz, estimate int, about text, done boolean,
+            pressing boolean, waiting boolean, repeat text)
         on conflict (person, id) do update set title = excluded.title, due = excluded.due,
-          estimate = excluded.estimate, about = excluded.about, done = excluded.done`;
+          estimate = excluded.estimate, about = excluded.about, done = excluded.done, pressing = excluded.pressing,
+          waiting = excluded.waiting, repeat = excluded.repeat`;
     const gone = absent(edits);
     if (gone.length > 0)
       await tx`delete from task where person = ${person} and id = any(${numbers(gone)}::text::bigint[])`;

@@ -2,6 +2,7 @@ import { expect, test } from "vitest";
 import type { EntryShape } from "@/core/api";
 import { changeOf, EMPTY } from "@/core/change";
 import { messageId, runId } from "@/core/id";
+import { nextUndo } from "@/core/ledger";
 import type { Decision } from "./decision";
 import { MOST_ENTRIES, shownEntries, withEntry } from "./entries";
 
@@ -81,4 +82,16 @@ test("an entry that arrives stands first, once, and says what has become of its 
   expect(withEntry(known, entry(2, { changed: 7 })).map((e) => e.changed)).toEqual([7, 1]);
   const many = Array.from({ length: MOST_ENTRIES }, (_, i) => entry(MOST_ENTRIES - i));
   expect(withEntry(many, entry(MOST_ENTRIES + 1))).toHaveLength(MOST_ENTRIES);
+});
+
+test("what was done again is what the next undo means, whether the server has answered or not", () => {
+  // The run as the server told it last, while it was taken back: nothing of it could be.
+  const undone = entry(2, { state: "undone", restorable: 0 });
+  const next = (shown: readonly EntryShape[]) =>
+    nextUndo(shown.map((one) => ({ ...one, id: runId(one.id), of: one.of === null ? null : runId(one.of) }))).target
+      ?.id;
+  const known = [entry(3, { kind: "undo", of: id(2) }), undone, entry(1)];
+  expect(next(shownEntries(known, []))).toBe(id(1));
+  expect(next(shownEntries(known, [back("redo", 4, 2)]))).toBe(id(2));
+  expect(next(withEntry(known, entry(4, { kind: "redo", of: id(2) })))).toBe(id(2));
 });

@@ -42,10 +42,19 @@ export function shownEntries(confirmed: readonly EntryShape[], waiting: readonly
     .filter(({ decision }) => !known.has(decision.id))
     .map((one, i) => entryOf(one, top + 1 + i))
     .reverse();
-  const states = new Map<string, RunState>();
-  for (const { decision } of waiting)
-    if (decision.kind !== "run") states.set(decision.of, decision.kind === "undo" ? "undone" : "done");
-  return [...extra, ...confirmed].map((entry) => ({ ...entry, state: states.get(entry.id) ?? entry.state }));
+  const kinds = new Map<string, "undo" | "redo">();
+  for (const { decision } of waiting) if (decision.kind !== "run") kinds.set(decision.of, decision.kind);
+  return [...extra, ...confirmed].map((entry) => afterwards(entry, kinds.get(entry.id)));
+}
+
+/**
+ * A run that was taken back or done again, until the server says how far: what was done again can be taken back, and
+ * the next undo means it, not the run before it.
+ */
+function afterwards(entry: EntryShape, kind: "undo" | "redo" | undefined): EntryShape {
+  if (kind === undefined) return entry;
+  const state: RunState = kind === "undo" ? "undone" : "done";
+  return { ...entry, state, restorable: kind === "redo" ? Math.max(1, entry.restorable) : entry.restorable };
 }
 
 /**
@@ -53,9 +62,8 @@ export function shownEntries(confirmed: readonly EntryShape[], waiting: readonly
  * mean it again. Whether wholly, the server tells.
  */
 export function withEntry(confirmed: readonly EntryShape[], entry: EntryShape): EntryShape[] {
-  const state: RunState = entry.kind === "undo" ? "undone" : "done";
   const others = confirmed
     .filter((one) => one.id !== entry.id)
-    .map((one) => (entry.kind !== "run" && one.id === entry.of ? { ...one, state } : one));
+    .map((one) => (entry.kind !== "run" && one.id === entry.of ? afterwards(one, entry.kind) : one));
   return [entry, ...others].slice(0, MOST_ENTRIES);
 }

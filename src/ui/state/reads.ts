@@ -64,7 +64,10 @@ async function getOrKept<T>(path: string): Promise<T> {
 }
 
 /** Tasks hang on what runs do: they are read anew with the settings, which every change of them tells of. */
-export const tasks = queryOptions({ queryKey: ["tasks"], queryFn: () => getOrKept<TaskShape[]>("/tasks") });
+export const tasks = queryOptions({
+  queryKey: ["tasks"],
+  queryFn: () => readBehind(() => getOrKept<TaskShape[]>("/tasks")),
+});
 
 /** What an entry changed; its state says whether that is still so. */
 export const entryDetail = (id: string, state: string) =>

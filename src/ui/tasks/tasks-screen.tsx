@@ -1,133 +1,174 @@
 "use client";
-import { useRouter } from "next/navigation";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRouter } from "next/navigation";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { grouped, type TaskGroup } from "@/core/agenda";
 import type { TaskShape } from "@/core/api";
+import { useKeptChoice } from "../parts/kept-choice";
+import { Notice } from "../parts/notice";
 import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
-import { dateText, plural } from "../parts/words";
-import { MessageView } from "../reader/message-view";
-import { useMessage } from "../reader/use-message";
-import { write } from "../state/api";
+import { countText, plural } from "../parts/words";
 import { focusMessage, goToPlace } from "../state/browse";
-import { reads, tasks as tasksRead } from "../state/reads";
+import { redoLast, undoLast } from "../state/edits";
+import { tasks as tasksRead } from "../state/reads";
 import { useView } from "../state/store";
+import { changeTask, lasting, putTask, removeTask } from "./acts";
+import { QuickEntry } from "./quick-entry";
+import { TaskBoard } from "./task-board";
+import { FIRST_FIELD, TaskDetails } from "./task-details";
+import { useTaskKeys } from "./task-keys";
+import { TaskMessage } from "./task-message";
+import { TaskRow } from "./task-row";
+import { GROUP_KEYS, GROUP_TEXT } from "./words";
 
-/** The message a task is about, beside the tasks. */
-function TaskMessage({ task }: { readonly task: TaskShape | null }) {
-  const reading = useMessage(task?.message ?? null, 0);
-  if (!task) return <div className="max-lg:hidden" />;
-  return (
-    <section
-      aria-label="The task’s message"
-      tabIndex={0}
-      className="min-h-0 overflow-y-auto border-l border-rule px-[18px] py-3.5 max-lg:hidden"
-    >
-      {task.message === null && <p className="text-ink-2">Its message is deleted. It was: {task.about}</p>}
-      {reading.phase === "failed" && <p role="alert">{reading.why}</p>}
-      {reading.phase === "coming" && <p role="status">Reading the message…</p>}
-      {reading.phase === "here" && <MessageView key={reading.message.id} message={reading.message} sought={NOTHING} />}
-    </section>
-  );
-}
+const VIEWS = ["list", "board"] as const;
 
-const NOTHING: readonly string[] = [];
-
-/** Tasks that macros have made, the most pressing on top; each leads back to its message. */
+/** What is to be done, the most pressing first, beside the messages it came from. */
 export function TasksScreen() {
   const router = useRouter();
-  const home = useView((v) => v.home);
-  const zone = home?.person.zone ?? "UTC";
-  const read = useQuery(tasksRead);
-  const tasks = read.data ?? null;
-  const [chosenId, setChosen] = useState<number | null>(null);
-  const [stored, setStored] = useState<string | null>(null);
-  const problem = stored ?? read.error?.message ?? null;
-  const nowMs = useNow(60_000);
-  useScreenKeys();
-  const show = (id: number, next: Partial<TaskShape>) =>
-    reads.setQueryData(tasksRead.queryKey, (now) => now?.map((t) => (t.id === id ? { ...t, ...next } : t)));
-  const change = async (task: TaskShape, patch: Partial<TaskShape>) => {
-    show(task.id, patch);
-    setStored(null);
-    try {
-      await write("PATCH", `/tasks/${task.id}`, patch);
-    } catch (error) {
-      setStored(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.");
-      show(task.id, task);
-    }
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const dialog = useView((v) => v.dialog);
+  const { data, error, refetch } = useQuery(tasksRead);
+  const [shown, setShown] = useKeptChoice("tasks view", VIEWS);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const entry = useRef<HTMLInputElement>(null);
+  const now = new Date(useNow(30_000));
+  const minute = Math.floor(now.getTime() / 60_000);
+  const groups = useMemo(() => grouped(data ?? [], new Date(minute * 60_000), zone), [data, zone, minute]);
+  const all = useMemo(() => groups.flatMap(({ tasks }) => tasks), [groups]);
+  const found = all.findIndex(({ id }) => lasting(id) === chosen);
+  const place = Math.max(0, found);
+  const focused = all[place] ?? null;
+  const left = all.filter(({ done }) => !done).length;
+  const choose = (task: TaskShape | undefined) => setChosen(task ? lasting(task.id) : null);
+  const go = (at: number) => choose(all[Math.max(0, Math.min(all.length - 1, at))]);
+  useEffect(() => {
+    document.querySelector(`[data-task="${focused?.id}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [focused?.id]);
+  /** After a decision the next one is at hand. */
+  const onward = () => choose(all[place + 1] ?? all[place - 1]);
+  const put = (group: TaskGroup) => focused && putTask(focused, group) && onward();
+  const remove = () => {
+    if (!focused) return;
+    void removeTask(focused);
+    onward();
   };
-  const open = (message: number) => {
+  const open = ({ message }: TaskShape) => {
+    if (message === null) return;
     goToPlace("");
     focusMessage(message);
     router.push("/");
   };
-  const chosen = tasks?.find((task) => task.id === chosenId) ?? tasks?.[0] ?? null;
-  const left = tasks?.filter((task) => !task.done).length ?? 0;
+  useTaskKeys(dialog === null, { put, remove });
+  useScreenKeys({
+    next: () => go(place + 1),
+    previous: () => go(place - 1),
+    first: () => go(0),
+    last: () => go(all.length - 1),
+    tick: () => {
+      if (!focused) return;
+      void changeTask(focused, { done: !focused.done });
+      onward();
+    },
+    open: () => focused && open(focused),
+    read: () => document.getElementById(FIRST_FIELD)?.focus(),
+    compose: () => entry.current?.focus(),
+    undo: () => void undoLast(),
+    redo: () => void redoLast(),
+  });
   return (
     <main id="main" className="flex h-full flex-col" data-ready>
-      <header className="flex min-h-[46px] items-center gap-3 border-b border-rule px-3.5">
+      <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5 py-1.5">
         <h1 className="text-[15px] font-bold">Tasks</h1>
-        <span className="text-[13px] text-ink-2">{tasks ? `${plural(left, "task")} to do` : ""}</span>
-        {problem && (
-          <p role="alert" className="text-[13px] text-brick">
-            {problem}
-          </p>
-        )}
+        <span className="text-[13px] text-ink-2">{data && `${plural(left, "task")} to do`}</span>
+        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <span role="group" aria-label="Shown as" className="flex text-[13px]">
+          {VIEWS.map((one) => (
+            <button
+              key={one}
+              type="button"
+              aria-pressed={shown === one}
+              onClick={() => setShown(one)}
+              className={`border border-edge px-2.5 py-0.5 first:rounded-l-sm last:rounded-r-sm last:border-l-0 ${shown === one ? "bg-ink text-paper" : "bg-sheet"}`}
+            >
+              {one}
+            </button>
+          ))}
+        </span>
       </header>
-      <div className="grid min-h-0 flex-1 lg:grid-cols-2">
-        <div className="min-h-0 overflow-y-auto px-3.5 py-2">
-          {!tasks && !problem && <p role="status">Reading the tasks…</p>}
-          {tasks?.length === 0 && (
-            <p className="py-4 text-ink-2">
-              There are no tasks yet. A macro with the step “Make task” makes them; the starter deck has one on T.
+      {error && (
+        <p role="alert" className="bg-brick-soft px-3.5 py-2">
+          {error.message}{" "}
+          <button type="button" onClick={() => void refetch()} className="underline">
+            Read again
+          </button>
+        </p>
+      )}
+      <QuickEntry field={entry} onAdded={setChosen} />
+      <div className={`grid min-h-0 flex-1 ${shown === "list" ? "lg:grid-cols-2" : "grid-rows-[minmax(0,1fr)_auto]"}`}>
+        <div className="flex min-h-0 flex-col overflow-y-auto">
+          {!data && !error && (
+            <p role="status" className="px-3.5 py-3">
+              Reading the tasks…
             </p>
           )}
-          <ul>
-            {tasks?.map((task) => {
-              const late = !task.done && task.due !== null && Date.parse(task.due) < nowMs;
-              return (
-                <li
-                  key={task.id}
-                  className="grid grid-cols-[20px_minmax(0,1fr)_auto] items-center gap-x-3 border-b border-rule py-1.5 text-[13.5px]"
-                >
-                  <input
-                    type="checkbox"
-                    aria-label={`${task.title}, done`}
-                    checked={task.done}
-                    onChange={(event) => void change(task, { done: event.target.checked })}
-                  />
-                  <button
-                    type="button"
-                    aria-pressed={task === chosen}
-                    onClick={() => setChosen(task.id)}
-                    className={`truncate text-left ${task.done ? "text-ink-3 line-through" : "font-semibold"} ${task === chosen ? "underline" : ""}`}
+          {data?.length === 0 && (
+            <p className="px-3.5 py-3 text-ink-2">
+              Nothing is to be done yet. Write a task above (<kbd>N</kbd> leads there): when, how long and “!” stand at
+              its end. A macro with the step <i>make task</i> makes one of a message; the starter deck has one on T.
+            </p>
+          )}
+          {shown === "list"
+            ? groups.map(({ group, tasks }) => (
+                <section key={group} aria-label={GROUP_TEXT[group]}>
+                  <h2
+                    className={`flex items-baseline gap-2 border-b border-rule bg-well px-3.5 py-1 text-[13px] font-bold ${group === "overdue" ? "text-brick" : ""}`}
                   >
-                    {task.title}
-                  </button>
-                  <span className={`num text-xs ${late ? "font-bold text-brick" : "text-ink-2"}`}>
-                    {task.due && `due ${dateText(task.due, zone, new Date())}`}
-                    {task.estimate !== null && ` · ${task.estimate} min`}
-                  </span>
-                  <span className="col-start-2 truncate text-xs text-ink-2">{task.about}</span>
-                  {task.message === null ? (
-                    <span className="text-xs text-ink-3">message deleted</span>
-                  ) : (
-                    <button
-                      type="button"
-                      onClick={() => open(task.message!)}
-                      className="justify-self-end text-xs underline"
-                    >
-                      open the message
-                    </button>
-                  )}
-                </li>
-              );
-            })}
-          </ul>
+                    {GROUP_TEXT[group]}
+                    <span className="num font-normal text-ink-2">{countText(tasks.length)}</span>
+                    <span className="flex-1" />
+                    {GROUP_KEYS[group] && <kbd title="Puts the task here">{GROUP_KEYS[group]}</kbd>}
+                  </h2>
+                  <ul>
+                    {tasks.map((task) => (
+                      <TaskRow
+                        key={lasting(task.id)}
+                        task={task}
+                        zone={zone}
+                        now={now}
+                        late={group === "overdue"}
+                        focused={task === focused}
+                        onFocus={() => choose(task)}
+                      />
+                    ))}
+                  </ul>
+                </section>
+              ))
+            : data && (
+                <TaskBoard
+                  groups={new Map(groups.map(({ group, tasks }) => [group, tasks]))}
+                  focused={focused?.id ?? null}
+                  zone={zone}
+                  now={now}
+                  onFocus={(id) => setChosen(lasting(id))}
+                />
+              )}
         </div>
-        <TaskMessage task={chosen} />
+        {focused && (
+          <div
+            className={`min-h-0 overflow-y-auto border-rule max-lg:border-t ${shown === "list" ? "lg:border-l" : "border-t"}`}
+          >
+            <TaskDetails key={lasting(focused.id)} task={focused} zone={zone} />
+            {shown === "list" && <TaskMessage task={focused} onOpen={() => open(focused)} />}
+          </div>
+        )}
       </div>
+      <footer className="border-t border-rule px-3.5 py-1.5 text-[13px] text-ink-2 max-md:hidden">
+        <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> done, <kbd>1</kbd> today, <kbd>2</kbd> this week, <kbd>3</kbd>{" "}
+        later, <kbd>4</kbd> no date, <kbd>5</kbd> waiting, <kbd>Space</kbd> changes it, <kbd>N</kbd> a new one,{" "}
+        <kbd>Enter</kbd> opens its message, <kbd>Del</kbd> deletes, <kbd>U</kbd> takes back.
+      </footer>
     </main>
   );
 }

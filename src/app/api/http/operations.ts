@@ -129,8 +129,10 @@ export const OPERATIONS: readonly Operation[] = [
     body: shape.newNarrowing,
     status: 204,
   },
-  { method: "get", path: "/tasks", summary: "Tasks, open ones first", answer: shape.taskShape.array() },
-  { method: "patch", path: "/tasks/{id}", summary: "Change a task", body: shape.taskPatch, answer: shape.taskShape },
+  ...crud("/tasks", "task", shape.taskShape, shape.newTask, shape.taskPatch, {
+    summary: "Delete a task: an entry of the ledger, which can be undone",
+    status: 204,
+  }),
   { method: "get", path: "/blocked", summary: "Blocked senders", answer: shape.blockedShape.array() },
   {
     method: "post",

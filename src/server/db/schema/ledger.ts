@@ -79,6 +79,11 @@ export const taskTable = pgTable(
     estimate: integer("estimate"),
     about: text("about").notNull(),
     done: boolean("done").notNull().default(false),
+    pressing: boolean("pressing").notNull().default(false),
+    /** For somebody else. */
+    waiting: boolean("waiting").notNull().default(false),
+    /** How often it comes again, as core/agenda reads it. */
+    repeat: text("repeat"),
     createdAt: instant("created_at").notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.person, t.id] }), index("task_message").on(t.person, t.message)],
