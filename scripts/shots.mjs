@@ -135,7 +135,27 @@ const SHOTS = [
     path: "/ledger",
     act: async (page) => page.locator("[data-entry] button[aria-pressed]").nth(1).click(),
   },
-  { name: "tasks", path: "/tasks" },
+  {
+    name: "tasks",
+    path: "/tasks",
+    act: async (page) => {
+      await keys("n")(page);
+      for (const line of [
+        "ring the helicopter people about the supply flight tomorrow 10 30m !",
+        "order gas for Tarn Hut every month",
+        "check the stove at Upper Corrie +9d 1h30",
+        "look for the lost glove",
+        "ask the carpenters for their offer",
+      ]) {
+        await page.keyboard.insertText(line);
+        await page.keyboard.press("Enter");
+        await page.waitForTimeout(300);
+      }
+      await keys("Escape", "5", "Home")(page);
+      await keys("n")(page);
+      await page.keyboard.insertText("call the ferry office fri 10 20m !");
+    },
+  },
   {
     name: "composer",
     path: "/",

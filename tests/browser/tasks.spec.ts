@@ -77,7 +77,7 @@ test("tasks are written in lines, decided by keys one after the other, and all o
   await page.keyboard.press("k");
   await expect(now(page)).toContainText("look for the lost glove");
   await page.keyboard.press("5");
-  await expect(group(page, "Waiting for somebody")).toContainText("look for the lost glove");
+  await expect(group(page, "Waiting")).toContainText("look for the lost glove");
   await expect.poll(async () => (await titled(app, "look for the lost glove"))?.waiting).toBe(true);
   // All of it is taken back, the last first.
   await page.keyboard.press("u");

@@ -22,7 +22,7 @@ interface CardProps {
 }
 
 function Card({ task, focused, facts, onFocus }: CardProps) {
-  const { setNodeRef, listeners, transform, isDragging } = useDraggable({ id: task.id });
+  const { setNodeRef, listeners, transform, isDragging } = useDraggable({ id: lasting(task.id) });
   return (
     <li
       ref={setNodeRef}
@@ -52,9 +52,11 @@ function Column({ group, tasks, focused, zone, now, onFocus }: ColumnProps) {
   return (
     <section
       aria-label={GROUP_TEXT[group]}
-      className="flex min-h-0 w-48 flex-none flex-col border-r border-rule md:min-w-40 md:flex-1"
+      className="flex min-h-0 w-48 flex-none flex-col border-r border-rule md:min-w-36 md:flex-1"
     >
-      <h2 className="flex items-baseline gap-2 border-b border-rule px-2 py-1.5 text-[13px] font-bold">
+      <h2
+        className={`flex h-9 flex-none items-center gap-2 border-b border-rule px-2 text-[13px] font-bold ${group === "overdue" ? "text-brick" : ""}`}
+      >
         {key && <kbd>{key}</kbd>}
         <span className="min-w-0 flex-1 truncate">{GROUP_TEXT[group]}</span>
         <span className="num font-normal text-ink-2">{countText(tasks.length)}</span>
@@ -83,7 +85,7 @@ const NONE: readonly TaskShape[] = [];
 export function TaskBoard({ groups, ...shared }: Props) {
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   const drop = (id: number, group: TaskGroup | undefined) => {
-    const task = [...groups.values()].flat().find((one) => one.id === id);
+    const task = [...groups.values()].flat().find((one) => lasting(one.id) === id);
     if (!task || group === undefined || groupAt(new Date(), shared.zone)(task) === group) return;
     putTask(task, group);
   };

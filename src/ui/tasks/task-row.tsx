@@ -1,6 +1,7 @@
 import type { TaskShape } from "@/core/api";
+import { dateText } from "../parts/words";
 import { changeTask } from "./acts";
-import { factsOf } from "./words";
+import { sizeOf } from "./words";
 
 interface Props {
   readonly task: TaskShape;
@@ -26,6 +27,7 @@ export function TaskTitle({ task }: Pick<Props, "task">) {
 }
 
 export function TaskRow({ task, zone, now, late, focused, onFocus }: Props) {
+  const size = sizeOf(task);
   return (
     <li
       data-task={task.id}
@@ -42,12 +44,20 @@ export function TaskRow({ task, zone, now, late, focused, onFocus }: Props) {
         type="button"
         tabIndex={-1}
         onClick={onFocus}
-        className={`truncate text-left ${task.done ? "text-ink-2 line-through" : "font-semibold"}`}
+        className={`truncate text-left max-md:col-span-2 ${task.done ? "text-ink-2 line-through" : "font-semibold"}`}
       >
         <TaskTitle task={task} />
       </button>
-      <span className={`num text-xs ${late ? "font-bold text-brick" : "text-ink-2"}`}>{factsOf(task, zone, now)}</span>
-      {task.about !== "" && <span className="col-span-2 col-start-2 truncate text-xs text-ink-2">{task.about}</span>}
+      <span
+        className={`num text-xs max-md:col-start-2 max-md:row-start-2 ${late ? "font-bold text-brick" : "text-ink-2"}`}
+      >
+        {task.due && dateText(task.due, zone, now)}
+      </span>
+      {(size !== "" || task.about !== "") && (
+        <span className="col-span-2 col-start-2 truncate text-xs text-ink-2">
+          {[size, task.about].filter(Boolean).join(" · ")}
+        </span>
+      )}
     </li>
   );
 }

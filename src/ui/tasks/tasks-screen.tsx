@@ -157,7 +157,7 @@ export function TasksScreen() {
         </div>
         {focused && (
           <div
-            className={`min-h-0 overflow-y-auto border-rule max-lg:border-t ${shown === "list" ? "lg:border-l" : "border-t"}`}
+            className={`min-h-0 overflow-y-auto border-rule max-lg:border-t ${found < 0 ? "max-md:hidden" : ""} ${shown === "list" ? "lg:border-l" : "border-t"}`}
           >
             <TaskDetails key={lasting(focused.id)} task={focused} zone={zone} />
             {shown === "list" && <TaskMessage task={focused} onOpen={() => open(focused)} />}

@@ -8,7 +8,7 @@ export const GROUP_TEXT: Record<TaskGroup, string> = {
   week: "This week",
   later: "Later",
   undated: "No date",
-  waiting: "Waiting for somebody",
+  waiting: "Waiting",
   done: "Done",
 };
 
@@ -28,12 +28,10 @@ export const minutesText = (minutes: number): string => {
   return rest === 0 ? `${hours} h` : `${hours} h ${String(rest).padStart(2, "0")}`;
 };
 
-/** When it is due, how long it takes and how often it comes again, in a few words. */
-export const factsOf = (
-  { due, estimate, repeat }: Pick<TaskShape, "due" | "estimate" | "repeat">,
-  zone: string,
-  now: Date,
-): string =>
-  [due && dateText(due, zone, now), estimate !== null && minutesText(estimate), repeat && repeatText(repeat)]
-    .filter(Boolean)
-    .join(" · ");
+/** How long it takes and how often it comes again, in a few words. */
+export const sizeOf = ({ estimate, repeat }: Pick<TaskShape, "estimate" | "repeat">): string =>
+  [estimate !== null && minutesText(estimate), repeat && repeatText(repeat)].filter(Boolean).join(" · ");
+
+/** The same with when it is due. */
+export const factsOf = (task: Pick<TaskShape, "due" | "estimate" | "repeat">, zone: string, now: Date): string =>
+  [task.due && dateText(task.due, zone, now), sizeOf(task)].filter(Boolean).join(" · ");
