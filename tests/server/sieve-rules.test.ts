@@ -119,4 +119,16 @@ describe("rules", () => {
     expect((await changeRule(fresh.context, made.id, { remark: null })).remark).toBeNull();
     expect((await exportSieve(fresh.context)).script).toContain("# 5: Beds in");
   });
+
+  test("are not more than one can keep an eye on, however they come in", async () => {
+    await fresh.db.sql`
+      insert into rule (person, narrow, macro, is_on)
+      select person, '""'::jsonb, macro, false from rule, generate_series(1, 500) where id = (select min(id) from rule)`;
+    const before = (await listMacros(fresh.context)).length;
+    const many = { status: 422, detail: expect.stringMatching(/^There are 505 rules, and there may be 500/) as string };
+    await expect(importSieve(fresh.context, { script: "keep; stop;" })).rejects.toMatchObject(many);
+    expect(await listMacros(fresh.context)).toHaveLength(before);
+    const fields = { narrow: "", macro: null, on: true, stop: false, time: "sending" } as const;
+    await expect(createRule(fresh.context, fields)).rejects.toMatchObject(many);
+  });
 });

@@ -12,7 +12,7 @@ import type { Context } from "./context";
 import { readDecks } from "./decks";
 import { readMacroShapes } from "./macros";
 import { freeMarkers } from "./markers";
-import { listRules } from "./rules";
+import { checkRoom, listRules } from "./rules";
 import { orTaken } from "./taken";
 
 interface Here {
@@ -144,6 +144,7 @@ async function write(tx: Transaction, person: PersonId, taking: Taking, here: He
       values (${person}, ${name}, ${folder}, ${subject}, ${JSON.stringify(body)}::text::jsonb)`;
   const ids = await orTaken("macro", "of the pack", () => writeMacros(tx, person, taking));
   await writeKeys(tx, person, taking, here.decks, ids);
+  await checkRoom(tx, person, taking.rules.length);
   // Switched off: nobody wants mail filed by what they have not looked at.
   for (const rule of taking.rules)
     await tx`

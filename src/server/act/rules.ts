@@ -15,6 +15,7 @@ import { readTest } from "./messages";
 /** What is done with mail that comes in: a condition and a macro, in the person's order. */
 
 const WEEK_DAYS = 7;
+/** More of them than anybody can keep an eye on. */
 const MOST_RULES = 500;
 
 type Row = Omit<RuleShape, "narrow" | "touched"> & { readonly narrow: StoredNarrow };
@@ -65,6 +66,18 @@ async function findRule(tx: Transaction, person: PersonId, id: number, nameOf: N
   return found;
 }
 
+/** @throws Refusal where so many more would be too many */
+export async function checkRoom(tx: Transaction, person: PersonId, more: number): Promise<void> {
+  const [there] = await tx<{ count: number }[]>`
+    select count(*)::int from rule where person = ${person} and deleted_at is null`;
+  if (there!.count + more > MOST_RULES)
+    throw new Refusal(
+      422,
+      "Too many rules",
+      `There are ${there!.count} rules, and there may be ${MOST_RULES}. Delete some that are of no use any more.`,
+    );
+}
+
 type NewRule = z.infer<typeof newRule>;
 /** What a rule is where nothing else is said. */
 const PLAIN = {
@@ -87,11 +100,7 @@ export async function createRule(
   return inTurn(db, person, async (tx) => {
     const { idOf, nameOf } = await readNames(tx, person);
     await checkMacro(tx, person, fresh, nameOf);
-    const [count] = await tx<
-      { count: number }[]
-    >`select count(*)::int from rule where person = ${person} and deleted_at is null`;
-    if (count!.count >= MOST_RULES)
-      throw new Refusal(422, "Too many rules", `There are ${MOST_RULES} rules. Delete one that is of no use any more.`);
+    await checkRoom(tx, person, 1);
     const [row] = await tx<{ id: number }[]>`
       insert into rule (person, narrow, macro, is_on, stop, list, time, more_than, outside, hold_minutes, look, remark, position)
       values (${person}, ${JSON.stringify(storeNarrow(fresh.narrow, idOf))}::text::jsonb, ${fresh.macro}, ${fresh.on},

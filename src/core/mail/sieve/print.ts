@@ -34,8 +34,12 @@ function testText({ name, args, tests }: Test, indent: string): string {
   return `${parts.join(" ")} (\n${tests.map((one) => inner + testText(one, inner)).join(",\n")}\n${indent})`;
 }
 
-const comment = (lines: readonly string[], indent: string): string =>
-  lines.map((line) => `${indent}#${line === "" ? "" : ` ${line}`}\n`).join("");
+/** Whatever is said in a comment, none of it is a command. */
+const comment = (texts: readonly string[], indent: string): string =>
+  texts
+    .flatMap((text) => text.split(/\r\n?|\n/))
+    .map((line) => `${indent}#${line === "" ? "" : ` ${line}`}\n`)
+    .join("");
 
 function commandText(command: Command, indent: string): string {
   const head = `${comment(command.comments, indent)}${indent}${testText(command, indent)}`;

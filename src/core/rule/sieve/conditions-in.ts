@@ -1,4 +1,4 @@
-import { givenTo, type Given, type Test } from "../../mail/sieve";
+import { givenTo, type Argument, type Given, type Test } from "../../mail/sieve";
 import { fold, writeEquals, writeText, type Field } from "../../narrow";
 import { folderFor, readPath, type Directory } from "../../place";
 import { wallIn } from "../../when";
@@ -47,7 +47,6 @@ export interface InContext extends Flags {
 const FIELDS: readonly (readonly [Field, readonly string[]])[] = [
   ["subject", ["subject"]],
   ["from", ["from"]],
-  ["from", ["sender"]],
   ["to", ["cc", "to"]],
   ["to", ["to"]],
   ["cc", ["cc"]],
@@ -69,6 +68,10 @@ const tagText = (given: Given, name: string): string | undefined => {
   const arg = given.tags.get(name);
   return arg?.kind === "texts" ? arg.texts[0] : undefined;
 };
+
+/** Whether a text is one only once something was put in the place of a name. */
+export const namesVariable = (arg: Argument): boolean =>
+  arg.kind === "texts" && arg.texts.some((text) => text.includes("${"));
 
 /** A pattern that means any text with this in it. */
 function heldBy(pattern: string): string | null {
@@ -115,6 +118,7 @@ export class ConditionsIn {
     if (test.name === "anyof") return this.known(test) ?? this.or(test.tests.map((part) => this.test(part)));
     const given = givenTo(test, false);
     if (!given) return this.cannot(`The test "${test.name}" is not known here, or does not fit.`);
+    if (test.name !== "string" && test.args.some(namesVariable)) return this.cannot("There are no variables here.");
     switch (test.name) {
       case "true":
         return EVERY;

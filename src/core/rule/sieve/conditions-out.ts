@@ -83,11 +83,11 @@ export class ConditionsOut {
       case "not":
         return not(this.tree(tree.part, source));
       case "word":
-        return this.words("text", "~", tree.text);
+        return tree.text.includes("${") ? this.cannot(written) : this.words("text", "~", tree.text);
       case "state":
         return this.state(tree.state) ?? this.cannot(written);
       case "compare":
-        return this.compare(tree, written) ?? this.cannot(written);
+        return (tree.value.includes("${") ? null : this.compare(tree, written)) ?? this.cannot(written);
     }
   }
 

@@ -1,5 +1,6 @@
 import { describe, expect, test } from "vitest";
 import { context, directory } from "../../../../tests/fixtures/macro";
+import { parseScript } from "../../mail/sieve";
 import type { Step } from "../../macro";
 import { handOut, takeIn, type OutRule } from ".";
 
@@ -137,6 +138,22 @@ describe("handed out", () => {
     expect(notes[0]?.near ?? []).toEqual(near.map((text) => expect.stringContaining(text) as string));
   });
 
+  test("a name that would be a command, or be put in the place of another, is neither", () => {
+    const odd = { name: "Deed\nkeep;\r\ndiscard;", steps: READ, settings: {} };
+    const { script } = out(rule("from~larch", READ, { macro: odd, remark: "x\rstop;" }));
+    const names = parseScript(script).script.commands.map(({ name }) => name);
+    expect(names).toEqual(["require", "if"]);
+    expect(out(rule('subject~"${folder}"', READ)).notes[0]!.left).toContain("subject~");
+    expect(out(rule('"${folder}"', READ)).notes[0]!.left).toContain("${folder}");
+    const path = directory.folders.map((folder) => ({ ...folder, path: `${folder.path}/\${x}` }));
+    const moved = handOut(
+      [rule("", [{ do: "move", to: "Archive/${x}" }])],
+      { ...context, directory: { ...directory, folders: path } },
+      [],
+    );
+    expect(moved.notes[0]!.left).toContain("move Archive");
+  });
+
   test("a flag's date is not said", () => {
     expect(out(rule("", [{ do: "flag", due: "tomorrow 9" }])).notes[0]!.near).toEqual([
       "There the flag has no date and no note.",
@@ -192,6 +209,7 @@ describe("taken in", () => {
     ['hasflag "\\\\Draft"', "means nothing here"],
     ['hasflag "marker-Z"', "means nothing here"],
     ['string "${x}" "y"', "no variables"],
+    ['header :contains "subject" "${x}"', "no variables"],
     ["virtue", "not known here"],
     ["false", "never holds"],
     ["not true", "never holds"],
@@ -214,6 +232,9 @@ describe("taken in", () => {
       "Nothing here does what “redirect” does.",
       "“vacation” is not known here, or does not fit.",
     ]);
+    expect(into('fileinto "${x}"; set "x" "y"; addflag "v" "x";').left.map(({ why }) => why)).toEqual(
+      Array.from({ length: 3 }, () => "There are no variables here."),
+    );
     expect(rules).toMatchObject([
       {
         steps: [{ do: "move", to: "Archive" }],

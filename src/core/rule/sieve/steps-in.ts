@@ -3,7 +3,7 @@ import type { Step } from "../../macro";
 import { writeEquals } from "../../narrow";
 import { folderFor, readPath } from "../../place";
 import { PLACE } from "./conditions-out";
-import { ConditionsIn, type InContext, type Meaning } from "./conditions-in";
+import { ConditionsIn, namesVariable, type InContext, type Meaning } from "./conditions-in";
 import type { Near } from "./notes";
 
 /** Commands of a script as steps. */
@@ -139,6 +139,7 @@ export class StepsIn {
   private one(node: Command, copies: boolean, stored: boolean): Step[] {
     const given = givenTo(node, true);
     if (!given) return this.cannot(node, `“${node.name}” is not known here, or does not fit.`);
+    if (node.args.some(namesVariable)) return this.cannot(node, "There are no variables here.");
     switch (node.name) {
       case "keep":
         return this.keep(node, given);
@@ -190,9 +191,7 @@ export class StepsIn {
       return this.cannot(node, "There are no variables here.");
     const name = textAt(given, 1);
     const path = name === "" ? this.inbox : this.pathOf(name);
-    return path === null || name.includes("${")
-      ? this.cannot(node, `“${name}” is no folder's name here.`)
-      : [{ do: "move", to: path }];
+    return path === null ? this.cannot(node, `“${name}” is no folder's name here.`) : [{ do: "move", to: path }];
   }
 
   /** Flags that are said where a message is stored: they are its alone there. */

@@ -81,7 +81,8 @@ export class StepsOut {
       case "move":
       case "copy": {
         const folder = typeof step.to === "string" ? folderNamed(this.directory, step.to) : undefined;
-        if (!folder) return this.cannot(step);
+        // A script would put something else in the place of such a name.
+        if (!folder || folder.path.includes("${")) return this.cannot(step);
         const path = folder.role === "inbox" ? "INBOX" : folder.path;
         return step.do === "move" ? [this.into(path)] : [command("fileinto", [tag("copy"), texts(path)])];
       }

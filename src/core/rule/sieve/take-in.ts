@@ -46,7 +46,6 @@ export type TakenIn =
   | { readonly ok: false; readonly problems: readonly Spot[] };
 
 const LONGEST_NAME = 80;
-const MOST_RULES = 500;
 
 const key = (test: Test | undefined): string =>
   JSON.stringify(
@@ -304,7 +303,7 @@ export function takeIn(source: string, directory: Directory, zone: string): Take
   const context = { directory, zone, meaningOf: meaningIn(directory) };
   const taker = new Taker(source, context, noted);
   taker.block(script, { conditions: [], near: [] });
-  const rules = taker.ended().slice(0, MOST_RULES);
+  const rules = taker.ended();
   const left = taker.left.map(({ node, why }) => ({ at: node.span.from, why }));
   for (const one of checkScript(script))
     if (one.code === "not-required" || one.code === "else-alone")
