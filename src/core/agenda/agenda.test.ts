@@ -148,7 +148,7 @@ describe("groups", () => {
   test("by when it is due, by the clock on the wall", () => {
     const groups = grouped(
       [
-        task(1, "2026-11-25T22:59:00Z"),
+        task(1, "2026-11-25T21:00:00Z"),
         task(2, "2026-11-25T23:00:00Z"),
         task(3, "2026-11-29T22:59:00Z"),
         task(4, "2026-11-29T23:00:00Z"),
@@ -156,15 +156,16 @@ describe("groups", () => {
         task(6, null),
         task(7, "2020-01-01T00:00:00Z", { waiting: true }),
         task(8, "2020-01-01T00:00:00Z", { done: true, waiting: true }),
-        task(9, "2026-11-25T21:00:00Z", { pressing: true }),
+        task(9, "2026-11-25T22:59:00Z", { pressing: true }),
         task(10, "2026-11-25T22:59:00Z"),
+        task(11, NOW.toISOString()),
       ],
       NOW,
       ZONE,
     );
     expect(groups.map(({ group, tasks }) => [group, tasks.map(({ id }) => id)])).toEqual([
       ["overdue", [5]],
-      ["today", [9, 1, 10]],
+      ["today", [9, 11, 1, 10]],
       ["week", [2, 3]],
       ["later", [4]],
       ["undated", [6]],
