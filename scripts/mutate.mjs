@@ -36,6 +36,8 @@ const ROOMS = {
   pack: "src/core/pack",
   pass: "src/core/pass",
   rule: "src/core/rule",
+  sieve: "src/core/rule/sieve",
+  script: "src/core/mail/sieve",
   place: "src/core/place",
   swipe: "src/core/swipe",
   text: "src/core/text",

@@ -56,25 +56,6 @@ describe("rules as scripts", () => {
     expect(cases).toBeGreaterThan(2000);
   });
 
-  test("taken in again, they do the same", () => {
-    fc.assert(
-      fc.property(rules, called, (book, inner) => {
-        const { script, notes } = handOut(book, context, [inner]);
-        fc.pre(notes.every(isSaid));
-        const taken = takeIn(script, directory, context.zone);
-        if (!taken.ok) throw new Error(JSON.stringify(taken.problems));
-        // One that branches deeper than a macro may.
-        fc.pre(!taken.left.some(({ why }) => why.includes("than a macro may hold")));
-        expect(taken.left, script).toEqual([]);
-        const own = book.map((rule) => ({ ...rule, ...rule.macro! }));
-        const again = taken.rules.map((rule) => ({ ...rule, settings: {} }));
-        for (const fact of facts.values())
-          expect(done(again, fact, []), `${script}\n${JSON.stringify(again)}`).toEqual(done(own, fact, [inner]));
-      }),
-      { numRuns: 2 * BOOKS, seed: SEED },
-    );
-  });
-
   test("of somebody else, do as rules what they did as scripts", () => {
     let cases = 0;
     fc.assert(

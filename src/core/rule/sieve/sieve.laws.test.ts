@@ -1,0 +1,33 @@
+import fc from "fast-check";
+import { beforeAll, expect, test } from "vitest";
+import { context, directory } from "../../../../tests/fixtures/macro";
+import { called, done, factsFrom, mail, rules } from "../../../../tests/fixtures/sieve";
+import type { Facts } from "../../macro";
+import { handOut, takeIn } from ".";
+
+const MESSAGES = 30;
+let facts: readonly Facts[];
+
+beforeAll(async () => {
+  const some = fc.sample(mail, { numRuns: MESSAGES, seed: 20261127 });
+  facts = await Promise.all(some.map((make, i) => factsFrom(make(`m${i}@huts.example`))));
+});
+
+test("rules handed out and taken in again do the same with every message", () => {
+  fc.assert(
+    fc.property(rules, called, (book, inner) => {
+      const { script, notes } = handOut(book, context, [inner]);
+      fc.pre(notes.every(({ left }) => left === null || /^(A rule before it|It means no mail)/.test(left)));
+      const taken = takeIn(script, directory, context.zone);
+      if (!taken.ok) throw new Error(JSON.stringify(taken.problems));
+      // One that branches deeper than a macro may.
+      fc.pre(!taken.left.some(({ why }) => why.includes("than a macro may hold")));
+      expect(taken.left, script).toEqual([]);
+      const own = book.map((rule) => ({ ...rule, ...rule.macro! }));
+      const again = taken.rules.map((rule) => ({ ...rule, settings: {} }));
+      for (const fact of facts)
+        expect(done(again, fact, []), `${script}\n${JSON.stringify(again)}`).toEqual(done(own, fact, [inner]));
+    }),
+    { numRuns: 150 },
+  );
+});
