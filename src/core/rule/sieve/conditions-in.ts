@@ -109,8 +109,10 @@ export class ConditionsIn {
 
   /** @returns null where it cannot be taken, and then `why` says so */
   test(test: Test): Said | null {
-    if (test.name === "not") {
-      const inner = this.test(test.tests[0]!);
+    const [first] = test.tests;
+    if (!first && ["not", "allof", "anyof"].includes(test.name)) return this.cannot(`“${test.name}” has no test.`);
+    if (test.name === "not" && first) {
+      const inner = this.test(first);
       if (inner?.text === "") return this.cannot("It never holds.");
       return inner && notSaid(inner);
     }

@@ -3,6 +3,7 @@ import { beforeAll, expect, test } from "vitest";
 import { context, directory } from "../../../../tests/fixtures/macro";
 import { called, done, factsFrom, mail, rules } from "../../../../tests/fixtures/sieve";
 import type { Facts } from "../../macro";
+import { readNarrow } from "../../narrow";
 import { handOut, takeIn } from ".";
 
 const MESSAGES = 30;
@@ -29,5 +30,65 @@ test("rules handed out and taken in again do the same with every message", () =>
         expect(done(again, fact, []), `${script}\n${JSON.stringify(again)}`).toEqual(done(own, fact, [inner]));
     }),
     { numRuns: 150 },
+  );
+});
+
+test("whatever is written, it is taken or left, and nothing breaks", () => {
+  const piece = fc.constantFrom(
+    ...[
+      "if",
+      "elsif",
+      "else",
+      "not",
+      "anyof",
+      "allof",
+      "true",
+      "false",
+      "header",
+      "address",
+      "size",
+      ":over",
+      ":is",
+      "hasflag",
+    ],
+    ...[
+      '"from"',
+      '["a@b.example", "c@d.example"]',
+      '["subject"]',
+      '"${x}"',
+      "5",
+      "(",
+      ")",
+      ",",
+      "{",
+      "}",
+      ";",
+      "{ stop; }",
+    ],
+    ...[
+      'fileinto "A/B";',
+      "keep;",
+      "discard;",
+      "stop;",
+      'addflag "\\\\Seen";',
+      "exists",
+      "string",
+      "set",
+      "date",
+      "body",
+    ],
+  );
+  fc.assert(
+    fc.property(fc.array(piece, { maxLength: 14 }), (pieces) => {
+      const taken = takeIn(pieces.join(" "), directory, context.zone);
+      const names = [...directory.folders, { path: "A/B", role: null, id: 99 }] as typeof directory.folders;
+      if (!taken.ok) expect(taken.problems.length).toBeGreaterThan(0);
+      else
+        for (const { narrow, steps } of taken.rules) {
+          expect(steps.length).toBeGreaterThan(0);
+          expect(readNarrow(narrow, { ...context, directory: { ...directory, folders: names } }).ok).toBe(true);
+        }
+    }),
+    { numRuns: 3000 },
   );
 });

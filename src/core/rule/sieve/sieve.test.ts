@@ -309,6 +309,11 @@ describe("taken in", () => {
     ]);
   });
 
+  test("a test that is missing is said", () => {
+    const { left } = into("if { stop; } if not { stop; } if anyof { keep; }");
+    expect(left.map(({ why }) => why)).toEqual(["“if” has no test.", "“not” has no test.", "“anyof” has no test."]);
+  });
+
   test("what cannot be read says where", () => {
     expect(takeIn('keep;\nif size { "', directory, context.zone)).toEqual({
       ok: false,

@@ -147,13 +147,18 @@ class Taker {
       if (!block) continue;
       const conditions = new ConditionsIn(this.context);
       const senders = i === 0 && path.conditions.length === 0 ? sendersIn(tests[0]) : null;
-      const own = tests[0] ? conditions.test(senders ? senders.rest : tests[0]) : EVERY;
+      const own = branch.name === "else" ? EVERY : tests[0] ? conditions.test(senders ? senders.rest : tests[0]) : null;
       // Those behind it hang on all of it.
       const all = senders ? new ConditionsIn(this.context) : conditions;
       const whole = senders && tests[0] ? all.test(tests[0]) : own;
       if (!own || !whole) {
         for (const rest of branches.slice(i))
-          this.leave(rest, rest === branch ? (conditions.why ?? "") : "It hangs on what could not be taken.");
+          this.leave(
+            rest,
+            rest === branch
+              ? (conditions.why ?? `“${branch.name}” has no test.`)
+              : "It hangs on what could not be taken.",
+          );
         break;
       }
       near.push(...conditions.near);
@@ -269,7 +274,7 @@ function sendersIn(test: Test | undefined): { addresses: readonly string[]; rest
   const found = parts[at]?.args.filter((arg) => arg.kind === "texts")[1];
   if (found?.kind !== "texts" || found.texts.length < 2) return null;
   const rest = parts.filter((_, i) => i !== at);
-  const all = { ...test, name: "allof", args: [], tests: rest };
+  const all = { ...test, name: rest.length === 0 ? "true" : "allof", args: [], tests: rest };
   return { addresses: [...new Set(found.texts.map((one) => one.toLowerCase()))], rest: all };
 }
 
