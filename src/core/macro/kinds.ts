@@ -125,7 +125,7 @@ export function detailText(step: Step): string {
     case "only when":
       return step.narrow ?? `“${step.answer}” is yes`;
     case "if":
-      return `${step.narrow ?? `“${step.answer}” is yes`}, ${step.then.length} : ${step.else?.length ?? 0}`;
+      return `${step.narrow ?? `“${step.answer}” is yes`}: ${branchesText(step.then, step.else ?? [])}`;
     case "ask":
       return list(`${step.kind} as “${step.name}”`, step.each ? "for each" : "");
     case "run macro":
@@ -149,6 +149,12 @@ export function detailText(step: Step): string {
     default:
       return "";
   }
+}
+
+/** What is done on either way: "move Weather, else copy Weather". */
+function branchesText(then: readonly Step[], otherwise: readonly Step[]): string {
+  const text = (steps: readonly Step[]) => steps.map(stepText).join(", ") || "nothing";
+  return otherwise.length === 0 ? text(then) : `${text(then)}; else ${text(otherwise)}`;
 }
 
 /** A step in a few words: "move Bookings", "flag due +3d". */

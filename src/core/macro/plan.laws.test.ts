@@ -217,5 +217,10 @@ describe("steps as they are written", () => {
         { do: "move", to: { ask: "folder" } },
       ]),
     ).toBe("label add Winter season · flag due +3d · move ask folder");
+    const branches = { then: [{ do: "read" }, { do: "archive" }], else: [{ do: "junk" }] } as const;
+    expect(stepsText([{ do: "if", narrow: "unread", ...branches }, { do: "stop" }])).toBe(
+      "if unread: read, archive; else junk · stop",
+    );
+    expect(stepsText([{ do: "if", answer: "urgent", then: [], else: [] }])).toBe("if “urgent” is yes: nothing");
   });
 });
