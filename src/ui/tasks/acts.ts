@@ -40,6 +40,9 @@ const idOf = (task: TaskShape): number => called.get(task.id) ?? task.id;
 /** What a task is known by as long as the screen is there: the same before and after it was stored. */
 export const lasting = (id: number): number => first.get(id) ?? id;
 
+/** Also where one was shown before it was stored, and the other behind that. */
+const isSame = (a: TaskShape, b: TaskShape): boolean => lasting(a.id) === lasting(b.id);
+
 /**
  * Writes a task down: it is there at once, and may be changed before it is stored.
  * @returns what it is known by, and whether it was stored
@@ -60,7 +63,7 @@ export async function changeTask(task: TaskShape, patch: Partial<TaskFields>): P
   const now = new Date();
   const isNext = patch.done === true && !task.done && task.repeat !== null && task.due !== null;
   const shown = isNext ? { due: nextDue(task.due!, task.repeat!, now, zone()) } : patch;
-  show((all) => all.map((one) => (one.id === task.id ? { ...one, ...shown } : one)));
+  show((all) => all.map((one) => (isSame(one, task) ? { ...one, ...shown } : one)));
   const said = isNext
     ? `Done: ${task.title}, and due again ${dateText(shown.due!, zone(), now)}.`
     : patch.done === undefined
@@ -70,7 +73,7 @@ export async function changeTask(task: TaskShape, patch: Partial<TaskFields>): P
 }
 
 export function removeTask(task: TaskShape): Promise<boolean> {
-  show((all) => all.filter(({ id }) => id !== task.id));
+  show((all) => all.filter((one) => !isSame(one, task)));
   return store(() => write("DELETE", `/tasks/${idOf(task)}`), `Deleted ${task.title}.`);
 }
 
