@@ -21,6 +21,8 @@ const HEADING = "## Faults put in, and noticed";
 /** Where faults are put; those of the server need its tests, and so a database. */
 const ROOMS = {
   agenda: "src/core/agenda",
+  calendar: "src/core/calendar",
+  ics: "src/core/calendar/ics",
   change: "src/core/change",
   card: "src/core/card",
   columns: "src/core/columns",

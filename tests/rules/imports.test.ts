@@ -10,6 +10,7 @@ const CORE: Record<string, readonly string[]> = {
   text: [],
   when: [],
   agenda: ["when"],
+  calendar: ["change", "mail", "when"],
   swipe: [],
   keys: ["swipe"],
   narrow: ["id", "place", "when"],
@@ -30,6 +31,7 @@ const CORE: Record<string, readonly string[]> = {
   api: [
     "id",
     "agenda",
+    "calendar",
     "change",
     "deceit",
     "keys",
@@ -41,6 +43,7 @@ const CORE: Record<string, readonly string[]> = {
     "rule",
     "swipe",
     "text",
+    "when",
   ],
 };
 const SERVER: Record<string, readonly string[]> = {
@@ -55,7 +58,7 @@ const SERVER: Record<string, readonly string[]> = {
   act: ["db", "store", "search", "letters", "filing", "run", "gateway", "jobs"],
 };
 const JOBS_MAIN = "^src/server/jobs/main\\.ts$";
-const PACKAGES_OF_CORE = ["zod", "postal-mime", "re2js", "htmlparser2"];
+const PACKAGES_OF_CORE = ["zod", "postal-mime", "re2js", "htmlparser2", "ical.js", "rrule"];
 
 const forbidden = [
   { name: "no-cycles", from: {}, to: { circular: true } },

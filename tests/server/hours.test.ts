@@ -1,6 +1,6 @@
 import { afterAll, afterEach, beforeAll, describe, expect, test } from "vitest";
 import { runId } from "@/core/id";
-import type { Week } from "@/core/rule";
+import type { Week } from "@/core/when";
 import {
   changeHours,
   createHours,

@@ -52,6 +52,27 @@ export {
   type RunTarget,
   type UndoAnswer,
 } from "./shapes";
+export {
+  agendaShape,
+  calendarPatch,
+  calendarShape,
+  eventPatch,
+  eventScope,
+  eventShape,
+  fitRequest,
+  fitShape,
+  icsTaken,
+  moveShape,
+  newCalendar,
+  newEvent,
+  taskTime,
+  taskTimeAnswer,
+  type CalendarShape,
+  type EventShape,
+  type FitShape,
+  type IcsTaken,
+  type MoveShape,
+} from "./agenda";
 export { newTask, taskPatch, taskShape, type TaskShape } from "./tasks";
 export { LARGEST_INT } from "./parts";
 export { practiceShape, settingsPatch, settingsShape, type PracticeShape } from "./settings";

@@ -1,6 +1,7 @@
 import * as z from "zod";
 import { listName, stepsSchema } from "../macro";
-import { DAYS, LONGEST_REMARK, PART_MINUTES, PARTS_A_DAY, RULE_TIMES } from "../rule";
+import { LONGEST_REMARK, RULE_TIMES } from "../rule";
+import { DAYS, PART_MINUTES, PARTS_A_DAY } from "../when";
 import { count, longId, shortId, text, time } from "./parts";
 
 /** What is done with mail that comes in, without anybody there. */
@@ -81,7 +82,7 @@ const stretch = z
     to: minutes.describe("the first minute that is out of it"),
   })
   .refine(({ from, to }) => from < to, "A stretch ends after it begins.");
-const week = stretch.array().max(DAYS * (PARTS_A_DAY / 2));
+export const weekShape = stretch.array().max(DAYS * (PARTS_A_DAY / 2));
 
 /** Hours of the week in which mail is let in. */
 export const hoursShape = z
@@ -89,7 +90,7 @@ export const hoursShape = z
     id: shortId,
     narrow: narrow.describe("which mail waits outside of them"),
     through: narrow.nullable().describe("which of it comes in at any time; null for none"),
-    week,
+    week: weekShape,
     on: z.boolean(),
   })
   .meta({ id: "Hours" });

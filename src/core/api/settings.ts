@@ -1,6 +1,7 @@
 import * as z from "zod";
 import { FRAME_ACTIONS, readSequence, type FrameAction } from "../keys";
 import { shortId, text, time } from "./parts";
+import { weekShape } from "./rules";
 
 /** What a person has chosen for all of the app. */
 
@@ -49,6 +50,7 @@ export const settingsShape = z.object({
     .min(0)
     .max(100)
     .describe("percent: a folder is guessed where it is at least so sure; below that, it is asked for"),
+  workHours: weekShape.describe("in which tasks are given time"),
   practice: practiceShape.nullable().describe("practising on letters of nobody's; null for not begun"),
 });
 export const settingsPatch = settingsShape.omit({ practice: true }).partial().strict();

@@ -60,3 +60,15 @@ export {
 } from "./thing";
 export type { World } from "./world";
 export { load, store, type StoredChange } from "./stored";
+export {
+  CALENDAR_COLOURS,
+  calendarEventValue,
+  calendarValue,
+  EVENT_STATES,
+  PLAIN_EVENT,
+  REPLIES,
+  type Attendee,
+  type Calendar,
+  type CalendarEvent,
+  type ReplyState,
+} from "./agenda";

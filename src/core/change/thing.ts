@@ -1,5 +1,6 @@
 import * as z from "zod";
 import type { Brand, MessageId } from "../id";
+import { calendarEventValue, calendarValue, type Calendar, type CalendarEvent } from "./agenda";
 
 /** Something to do. It keeps a copy of what it needs of its message, which may be deleted for good. */
 export interface Task {
@@ -100,6 +101,8 @@ export interface ThingValues {
   readonly report: Report;
   /** That a sender is on a list that rules are for; by listedKey. */
   readonly listed: true;
+  readonly calendar: Calendar;
+  readonly event: CalendarEvent;
 }
 
 export type ThingKind = keyof ThingValues;
@@ -160,6 +163,8 @@ export const THINGS = {
   },
   aside: { key: SOURCE, value: z.enum(ASIDE_STATES) },
   listed: { key: LISTED, value: there },
+  calendar: { key: NUMBER, value: calendarValue },
+  event: { key: NUMBER, value: calendarEventValue },
   report: { key: NUMBER, value: z.strictObject({ as: z.enum(REPORTED_AS), state: z.enum(REPORT_STATES) }) },
 } as const satisfies { [K in ThingKind]: { readonly key: RegExp; readonly value: z.ZodType<ThingValues[K]> } };
 
@@ -183,18 +188,10 @@ export type ThingKey = Brand<string, "ThingKey">;
 
 export const thingKey = (edit: Pick<ThingEdit, "kind" | "key">): ThingKey => `${edit.kind}:${edit.key}` as ThingKey;
 
-const PARTS_OF_TASK = ["title", "due", "estimate", "about", "done", "pressing", "waiting", "repeat"] as const;
-const sameTask = (a: Task, b: Task): boolean => PARTS_OF_TASK.every((part) => a[part] === b[part]);
-
-/** Equality of two values of one thing. */
-export function sameThing(a: ThingValue | null, b: ThingValue | null): boolean {
+/** Equality of two values of one thing: they are made of plain objects, lists and simple values. */
+export function sameThing(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (typeof a !== "object" || typeof b !== "object" || a === null || b === null) return false;
-  if ("run" in a)
-    return "run" in b && a.run === b.run && a.message === b.message && a.at === b.at && a.macro === b.macro;
-  if ("how" in a)
-    return "how" in b && a.how === b.how && a.target === b.target && a.account === b.account && a.state === b.state;
-  if ("as" in a) return "as" in b && a.as === b.as && a.state === b.state;
-  if ("title" in a) return "title" in b && sameTask(a, b);
-  return "name" in b && a.name === b.name && a.note === b.note;
+  const [left, right] = [Object.entries(a), Object.entries(b)];
+  return left.length === right.length && left.every(([name, value]) => sameThing(value, b[name as keyof typeof b]));
 }

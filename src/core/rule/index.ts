@@ -3,21 +3,6 @@ export { RULE_TIMES, whyAttended, type RuleTime } from "./unattended";
 export { LONGEST_REMARK } from "./remark";
 export { ruling, type Arrived, type Ruled } from "./ruling";
 export { allOf, arrivedIn, joinMonths, VERDICTS, verdictOf, type Month, type Shares, type Verdict } from "./past";
-export {
-  dayName,
-  DAYS,
-  minuteText,
-  opensAt,
-  opensTogether,
-  PART_MINUTES,
-  PARTS_A_DAY,
-  partsOf,
-  weekOf,
-  weekText,
-  type Parts,
-  type Stretch,
-  type Week,
-} from "./hours";
 export { reaches, type Reach } from "./sending";
 export { looksFor, type Leaving, type LookRule } from "./look";
 export {

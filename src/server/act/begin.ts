@@ -2,6 +2,7 @@ import { personId, type PersonId } from "@/core/id";
 import { docOfText, isAddress } from "@/core/letter";
 import type { Colour } from "@/core/place";
 import {
+  calendarTable,
   deckTable,
   folderTable,
   identityTable,
@@ -18,6 +19,7 @@ import { settleNames } from "../run";
 import { createBatch } from "./batches";
 import {
   STARTER_BATCHES,
+  STARTER_CALENDAR,
   STARTER_FOLDERS,
   STARTER_LABELS,
   STARTER_MARKERS,
@@ -76,6 +78,7 @@ export async function begin(db: Database, beginning: Beginning): Promise<{ perso
         position: i,
       })),
     );
+    await tx.insert(calendarTable).values({ person, name: STARTER_CALENDAR, colour: "spruce" });
     const macros = await tx
       .insert(macroTable)
       .values(

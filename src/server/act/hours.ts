@@ -1,7 +1,7 @@
 import type { z } from "zod";
 import type { HoursAnswer, HoursShape, hoursPatch, newHours } from "@/core/api";
 import { loadNarrow, storeNarrow, type IdOf, type NameOf, type StoredNarrow } from "@/core/narrow";
-import { partsOf, weekOf, type Week } from "@/core/rule";
+import { partsOf, weekOf, type Week } from "@/core/when";
 import type { Queryable, Transaction } from "../db";
 import { inTurn, letInNow, notFound, readNames, Refusal, waitAnew, waitingForHours } from "../run";
 import { tell } from "../store";

@@ -5,6 +5,17 @@ export { MOST_INDEX_ROWS, readIndex, readIndexSince } from "./columns";
 export { whoIsAsking, type Context } from "./context";
 export { Refusal } from "../run";
 export { changeDeck, createDeck, deleteDeck, listDecks } from "./decks";
+export { giveTime, proposeFit, readAgenda, writeFit } from "./agenda";
+export { changeEvent, createEvent, deleteEvent, eventsIn } from "./calendar-events";
+export {
+  changeCalendar,
+  createCalendar,
+  deleteCalendar,
+  listCalendars,
+  shareCalendar,
+  unshareCalendar,
+} from "./calendars";
+export { exportIcs, importIcs, MOST_ICS_BYTES, sharedIcs } from "./ics";
 export { eventsFor, type Event } from "./events";
 export { exportMessages } from "./export";
 export { readHome } from "./home";

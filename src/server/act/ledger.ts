@@ -38,6 +38,12 @@ function thingText(edit: ThingEdit, nameOf: NameOf): string {
     case "task":
       if (edit.before && edit.after) return `task changed: ${edit.after.title}`;
       return edit.after ? `task: ${edit.after.title}` : "task taken away";
+    case "event":
+      if (edit.before && edit.after) return `changed in the calendar: ${edit.after.title}`;
+      return edit.after ? `in the calendar: ${edit.after.title}` : `out of the calendar: ${edit.before?.title ?? ""}`;
+    case "calendar":
+      if (edit.before && edit.after) return `calendar changed: ${edit.after.name}`;
+      return edit.after ? `calendar: ${edit.after.name}` : `no calendar: ${edit.before?.name ?? ""}`;
     case "contact":
       return edit.after ? `contact: ${edit.key}` : `no contact: ${edit.key}`;
     case "listed": {

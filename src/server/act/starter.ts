@@ -25,6 +25,9 @@ export const STARTER_BATCHES = [
   { name: "Reading pile", narrow: `label=${READING_LABEL}`, order: "oldest", group: "none", deck: null },
 ] as const;
 
+/** The calendar that what is planned goes into. */
+export const STARTER_CALENDAR = "Own";
+
 interface StarterTemplate {
   readonly name: string;
   readonly subject: string;

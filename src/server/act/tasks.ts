@@ -26,8 +26,10 @@ const shapeOf = ({ due_ms, ...row }: Row): TaskShape => ({
 });
 
 /** Open tasks first, the most pressing on top. */
-export async function listTasks({ db, person }: Context): Promise<TaskShape[]> {
-  const { sql } = db;
+export const listTasks = (context: Context): Promise<TaskShape[]> => readTasks(context.db.sql, context);
+
+/** The same within a turn. */
+export async function readTasks(sql: Queryable, { person }: Pick<Context, "person">): Promise<TaskShape[]> {
   const rows = await sql<Row[]>`
     select ${columns(sql)} from task t where person = ${person}
     order by done, pressing desc, due nulls last, id limit ${MOST_TASKS}`;

@@ -12,6 +12,7 @@ export { migrateDatabase, NewerDatabase } from "./migrate";
 export {
   batchTable,
   blockedTable,
+  calendarTable,
   chunkTable,
   contactTable,
   contentTable,

@@ -3,7 +3,7 @@ import { messageId, type MessageId, type PersonId } from "@/core/id";
 import { DraftRow } from "@/core/macro";
 import { asksForWords, loadNarrow, matcher, readNarrow, TRAIT, type StoredNarrow } from "@/core/narrow";
 import { folderFor } from "@/core/place";
-import { opensTogether, type Week } from "@/core/rule";
+import { opensTogether, type Week } from "@/core/when";
 import type { Queryable, Transaction } from "../db";
 import { listOf, readStates } from "../store";
 import { readNames } from "./directory";

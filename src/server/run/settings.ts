@@ -21,6 +21,7 @@ const USUAL: Settings = {
   afterwards: null,
   leastSure: 60,
   practice: null,
+  workHours: [0, 1, 2, 3, 4].map((day) => ({ day, from: 9 * 60, to: 17 * 60 })),
 };
 
 /** What else is kept beside the settings is no setting. */

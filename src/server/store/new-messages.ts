@@ -26,7 +26,7 @@ export function viaColumns(parsed: Parsed, own: ReadonlySet<string>): { via: str
 /** Numbers that rows of a table are to have. */
 export async function reserve(
   tx: Transaction,
-  table: "content" | "message" | "task",
+  table: "content" | "message" | "task" | "calendar" | "event",
   count: number,
 ): Promise<number[]> {
   if (count === 0) return [];

@@ -13,6 +13,7 @@ import {
 } from "@/core/change";
 import type { PersonId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
+import { calendar, event } from "./agenda";
 import { held, pause } from "./held";
 import { leaving } from "./leave";
 import { listOf } from "./list";
@@ -182,6 +183,8 @@ const TABLES: { readonly [K in ThingKind]: ThingTable<K> } = {
   aside,
   listed,
   report,
+  calendar,
+  event,
 };
 
 const ofKind = <K extends ThingKind>(change: Change, kind: K): EditOf<K>[] =>

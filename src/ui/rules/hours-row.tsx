@@ -1,5 +1,5 @@
 import type { HoursShape } from "@/core/api";
-import { weekText } from "@/core/rule";
+import { weekText } from "@/core/when";
 import { ConditionField } from "./condition";
 import { changeHours, removeHours } from "./edits";
 import { WeekGrid } from "./week-grid";

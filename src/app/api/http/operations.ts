@@ -2,6 +2,7 @@ import * as z from "zod";
 import * as shape from "@/core/api";
 import type { Operation } from "./operation";
 import { crud } from "./crud";
+import { AGENDA } from "./operations-agenda";
 import { FILING } from "./operations-filing";
 import { RULES } from "./operations-rules";
 
@@ -83,8 +84,8 @@ export const OPERATIONS: readonly Operation[] = [
   {
     method: "get",
     path: "/events",
-    summary: "Everything written, as it is written",
-    query: { after: "seq" },
+    summary: "Everything written, as it is written; with a range, the events of calendars in it as JSON",
+    query: { after: "seq", from: "ISO 8601", to: "ISO 8601" },
     media: "text/event-stream",
   },
   { method: "get", path: "/health", summary: "Whether the app and its database answer" },
@@ -118,6 +119,7 @@ export const OPERATIONS: readonly Operation[] = [
   { method: "delete", path: "/passes/{id}", summary: "Forget a pass; what was decided stays", status: 204 },
   ...FILING,
   ...RULES,
+  ...AGENDA,
   ...crud("/batches", "batch", shape.batchShape, shape.newBatch, shape.batchPatch),
   ...crud("/markers", "marker", shape.markerShape, shape.newMarker, shape.markerPatch),
   ...crud("/macros", "macro", shape.macroShape, shape.newMacro, shape.macroPatch),

@@ -91,3 +91,14 @@ export const shortNumber = (text: string | undefined): number => number(text, "i
 
 /** Several ids, with commas between. */
 export const numbers = (text: string, name: string): number[] => text.split(",").map((id) => number(id, name));
+
+/** The longest stretch of time that is asked for at once. */
+const MOST_DAYS = 800;
+
+/** From when to when, instants in ms, as `from` and `to` of a query say. @throws Refusal */
+export function rangeOf(query: URLSearchParams): { readonly from: number; readonly to: number } {
+  const [from, to] = ["from", "to"].map((name) => Date.parse(query.get(name) ?? ""));
+  if (from === undefined || to === undefined || !(from < to) || to - from > MOST_DAYS * 86_400_000)
+    throw new Refusal(400, "No such range", `Say "from" and "to" as ISO 8601, at most ${MOST_DAYS} days apart.`);
+  return { from, to };
+}

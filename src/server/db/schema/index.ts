@@ -8,3 +8,4 @@ export * from "./pass";
 export * from "./filing";
 export * from "./leaving";
 export * from "./rules";
+export * from "./agenda";

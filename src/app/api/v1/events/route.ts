@@ -1,11 +1,14 @@
 import { route } from "@/app/api/http/answer";
-import { number } from "@/app/api/http/read";
-import { eventsFor } from "@/server/act";
+import { body, number, rangeOf } from "@/app/api/http/read";
+import { newEvent } from "@/core/api";
+import { createEvent, eventsFor, eventsIn } from "@/server/act";
 
 /** A line now and then shows that the connection lives, also to anything in between. */
 const PING_EVERY_MS = 10_000;
 
+/** With a range, what calendars hold in it; without one, the stream of what happens. */
 export const GET = route(async ({ context, request, query }) => {
+  if (query.has("from")) return Response.json(await eventsIn(context, rangeOf(query)));
   const after = number(request.headers.get("last-event-id") ?? query.get("after") ?? "0", "after", { least: 0 });
   const encoder = new TextEncoder();
   const stopped = new AbortController();
@@ -35,3 +38,7 @@ export const GET = route(async ({ context, request, query }) => {
     },
   });
 });
+
+export const POST = route(async ({ context, request }) =>
+  Response.json(await createEvent(context, await body(request, newEvent)), { status: 201 }),
+);

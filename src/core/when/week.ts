@@ -1,6 +1,6 @@
-import { addDays, instantOf, wallIn, weekdayOf } from "../when";
+import { addDays, instantOf, wallIn, weekdayOf } from "./zone";
 
-/** Hours of the week, in which mail is let in. Half an hour is the smallest part of it. */
+/** Hours of the week: in which mail is let in, or somebody works. Half an hour is the smallest part of it. */
 export const PART_MINUTES = 30;
 export const PARTS_A_DAY = (24 * 60) / PART_MINUTES;
 export const DAYS = 7;
