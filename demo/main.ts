@@ -2,6 +2,7 @@ import { closeSync, mkdirSync, openSync, writeFileSync, writeSync } from "node:f
 import { join } from "node:path";
 import { parseArgs } from "node:util";
 import { mboxEntry } from "@/core/mail";
+import { agendaAround } from "./agenda";
 import { generate } from "./generate";
 import { ALIASES, DOMAIN, OFFICE } from "./world";
 
@@ -17,6 +18,7 @@ const { values } = parseArgs({
 const out = values.out;
 if (!out) throw new Error("--out DIR is needed");
 
+const ZONE = "Europe/Zurich";
 const FOLDERS = [
   "Bookings",
   "Bookings/Groups",
@@ -63,7 +65,8 @@ writeFileSync(
     name: OFFICE,
     address: `bookings@${DOMAIN}`,
     aliases: ALIASES.map((alias) => `${alias}@${DOMAIN}`),
-    zone: "Europe/Zurich",
+    zone: ZONE,
+    agenda: agendaAround(now, ZONE),
     folders: FOLDERS,
     labels: LABELS,
   }),

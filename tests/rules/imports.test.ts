@@ -10,7 +10,7 @@ const CORE: Record<string, readonly string[]> = {
   text: [],
   when: [],
   agenda: ["when"],
-  calendar: ["change", "mail", "when"],
+  calendar: ["agenda", "change", "mail", "when"],
   swipe: [],
   keys: ["swipe"],
   narrow: ["id", "place", "when"],

@@ -4,7 +4,7 @@ import { openApi } from "@/app/api/http/openapi";
 
 const document = JSON.parse(JSON.stringify(openApi())) as {
   paths: Record<string, object>;
-  components: { schemas: Record<string, object> };
+  components: Record<"schemas" | "responses", Record<string, object>>;
 };
 
 test("every reference in the API's description leads somewhere, and the whole of it is of a size to read", () => {
@@ -12,8 +12,8 @@ test("every reference in the API's description leads somewhere, and the whole of
   const refs = [...text.matchAll(/"\$ref":"([^"]+)"/g)].map((found) => found[1]!);
   expect(refs.length).toBeGreaterThan(0);
   for (const ref of new Set(refs)) {
-    const name = /^#\/components\/schemas\/(\w+)$/.exec(ref)?.[1];
-    expect(name && document.components.schemas[name], ref).toBeDefined();
+    const [, kind, name] = /^#\/components\/(schemas|responses)\/(\w+)$/.exec(ref) ?? [];
+    expect(kind && document.components[kind as "schemas" | "responses"][name!], ref).toBeDefined();
   }
   expect(text.length).toBeLessThan(400_000);
 });

@@ -101,3 +101,14 @@ export function boundsOf(event: CalendarEvent, home: string): { readonly start: 
   const last = Math.max(...[event.start, ...event.also].map(readWall), ...lasts.map((one) => one!));
   return { start, end: spanAt(event, last, home).end + margin };
 }
+
+type Named = Pick<CalendarEvent, "calendar" | "uid" | "instead">;
+
+/** Which times of each series stand elsewhere, as instances of their own. */
+export function elsewhereIn(events: readonly Named[]): (event: Named) => Instead {
+  const by = new Map<string, Set<string>>();
+  const nameOf = ({ calendar, uid }: Named) => `${calendar} ${uid}`;
+  for (const event of events)
+    if (event.instead !== null) by.set(nameOf(event), (by.get(nameOf(event)) ?? new Set()).add(event.instead));
+  return (event) => (event.instead === null && by.get(nameOf(event))) || NONE;
+}

@@ -10,6 +10,7 @@ export {
   PART_MINUTES,
   PARTS_A_DAY,
   partsOf,
+  USUAL_WORK_HOURS,
   weekOf,
   weekText,
   type Parts,

@@ -13,6 +13,9 @@ export interface Stretch {
 }
 export type Week = readonly Stretch[];
 
+/** When most people work, where nobody has said otherwise. */
+export const USUAL_WORK_HOURS: Week = [0, 1, 2, 3, 4].map((day) => ({ day, from: 9 * 60, to: 17 * 60 }));
+
 /** Whether the week is open in each part of it, Monday's midnight first. */
 export type Parts = readonly boolean[];
 

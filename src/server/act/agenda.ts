@@ -3,6 +3,7 @@ import type { agendaShape, fitRequest, FitShape, MoveShape, TaskShape, taskTime 
 import {
   budget,
   DAY_MS,
+  elsewhereIn,
   firstFree,
   freeIn,
   occurrences,
@@ -20,7 +21,7 @@ import type { Queryable, Transaction } from "../db";
 import { inTurn, readSettings, Refusal } from "../run";
 import { reserve } from "../store";
 import { writeByHand } from "./by-hand";
-import { eventsIn, newUid, standingElsewhere } from "./calendar-events";
+import { eventsIn, newUid } from "./calendar-events";
 import { firstCalendar } from "./calendars";
 import type { Context } from "./context";
 import { listTasks, readTasks } from "./tasks";
@@ -33,7 +34,7 @@ const shown = ({ start, end }: Span) => ({ start: iso(start), end: iso(end) });
 export async function readAgenda(context: Context, range: Range): Promise<z.infer<typeof agendaShape>> {
   const { db, person, zone } = context;
   const events = await eventsIn(context, range);
-  const elsewhere = standingElsewhere(events);
+  const elsewhere = elsewhereIn(events);
   const spent = budget();
   let cut = false;
   const found = events.flatMap((event) => {
@@ -64,7 +65,7 @@ const HORIZON_DAYS = 42;
 async function takenFrom(context: Context, now: Date): Promise<{ readonly range: Range; readonly taken: Taken[] }> {
   const range = { from: now.getTime(), to: now.getTime() + HORIZON_DAYS * DAY_MS };
   const events = await eventsIn(context, range);
-  const elsewhere = standingElsewhere(events);
+  const elsewhere = elsewhereIn(events);
   const spent = budget();
   const taken = events.flatMap((event) =>
     occurrences(event, range, context.zone, elsewhere(event), spent).list.map(({ start, end }) => {

@@ -1,8 +1,16 @@
+import {
+  changeOf,
+  PLAIN_EVENT,
+  PLAIN_TASK,
+  type Calendar,
+  type CalendarEvent,
+  type Task,
+  type ThingEdit,
+} from "@/core/change";
 import { personId, type PersonId } from "@/core/id";
 import { docOfText, isAddress } from "@/core/letter";
 import type { Colour } from "@/core/place";
 import {
-  calendarTable,
   deckTable,
   folderTable,
   identityTable,
@@ -16,7 +24,9 @@ import {
   type Transaction,
 } from "../db";
 import { settleNames } from "../run";
+import { reserve, writeChange } from "../store";
 import { createBatch } from "./batches";
+import { newUid } from "./calendar-events";
 import {
   STARTER_BATCHES,
   STARTER_CALENDAR,
@@ -38,6 +48,53 @@ export interface Beginning {
   readonly zone: string;
   readonly folders: readonly string[];
   readonly labels: readonly (readonly [name: string, colour: Colour])[];
+  /** What is planned already; events say their calendar by its place, the person's first one included. */
+  readonly agenda?: {
+    readonly calendars: readonly Calendar[];
+    readonly events: readonly (Pick<CalendarEvent, "calendar" | "title" | "start" | "length"> &
+      Partial<CalendarEvent>)[];
+    readonly tasks: readonly (Pick<Task, "title"> & Partial<Task>)[];
+  };
+}
+
+/** Calendars and what is in them, and tasks: no entries of the ledger, since nobody did them. */
+async function planned(tx: Transaction, person: PersonId, { agenda, zone }: Beginning): Promise<void> {
+  const calendars: Calendar[] = [{ name: STARTER_CALENDAR, colour: "spruce" }, ...(agenda?.calendars ?? [])];
+  const ids = await reserve(tx, "calendar", calendars.length);
+  const events = agenda?.events ?? [];
+  const tasks = agenda?.tasks ?? [];
+  const eventIds = await reserve(tx, "event", events.length);
+  const taskIds = await reserve(tx, "task", tasks.length);
+  await writeChange(
+    tx,
+    person,
+    changeOf(
+      [],
+      [
+        ...calendars.map((after, i): ThingEdit => {
+          return { kind: "calendar", key: String(ids[i]), about: null, before: null, after };
+        }),
+        ...events.map(({ calendar, ...event }, i): ThingEdit => {
+          const own = event.start.length === 10 ? "" : zone;
+          const after = {
+            ...PLAIN_EVENT,
+            also: [],
+            except: [],
+            attendees: [],
+            zone: own,
+            uid: newUid(),
+            ...event,
+            calendar: ids[calendar]!,
+          };
+          return { kind: "event", key: String(eventIds[i]), about: null, before: null, after };
+        }),
+        ...tasks.map((task, i): ThingEdit => {
+          const after = { ...PLAIN_TASK, ...task };
+          return { kind: "task", key: String(taskIds[i]), about: null, before: null, after };
+        }),
+      ],
+    ),
+  );
 }
 
 /** Sets up the first person with what everybody starts with; does nothing when there is one. */
@@ -78,7 +135,7 @@ export async function begin(db: Database, beginning: Beginning): Promise<{ perso
         position: i,
       })),
     );
-    await tx.insert(calendarTable).values({ person, name: STARTER_CALENDAR, colour: "spruce" });
+    await planned(own, person, beginning);
     const macros = await tx
       .insert(macroTable)
       .values(

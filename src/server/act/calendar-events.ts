@@ -7,7 +7,6 @@ import {
   occurrences,
   type EventEdit,
   type EventPatch,
-  type Instead,
   type Range,
   type Scope,
   type Series,
@@ -61,15 +60,6 @@ export async function eventsIn({ db, person }: Context, { from, to }: Range): Pr
       where o.person = ${person} and o.instead is not null and h.instead is null) e
     order by e.id`;
   return rows.map(shapeOf);
-}
-
-/** Which of a series stand elsewhere, by the series. */
-export function standingElsewhere(events: readonly EventShape[]): (event: EventShape) => Instead {
-  const by = new Map<string, Set<string>>();
-  const nameOf = ({ calendar, uid }: EventShape) => `${calendar} ${uid}`;
-  for (const event of events)
-    if (event.instead !== null) by.set(nameOf(event), (by.get(nameOf(event)) ?? new Set()).add(event.instead));
-  return (event) => (event.instead === null && by.get(nameOf(event))) || new Set();
 }
 
 async function readSeries(sql: Queryable, { person }: Context, id: number): Promise<Series<number> & { row: Row }> {

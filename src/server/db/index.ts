@@ -12,7 +12,6 @@ export { migrateDatabase, NewerDatabase } from "./migrate";
 export {
   batchTable,
   blockedTable,
-  calendarTable,
   chunkTable,
   contactTable,
   contentTable,

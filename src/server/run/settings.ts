@@ -2,6 +2,7 @@ import type { z } from "zod";
 import type { settingsShape } from "@/core/api";
 import type { FolderId, PersonId } from "@/core/id";
 import { folderFor, type Directory } from "@/core/place";
+import { USUAL_WORK_HOURS } from "@/core/when";
 import type { Queryable } from "../db";
 
 export type Settings = z.infer<typeof settingsShape>;
@@ -21,7 +22,7 @@ const USUAL: Settings = {
   afterwards: null,
   leastSure: 60,
   practice: null,
-  workHours: [0, 1, 2, 3, 4].map((day) => ({ day, from: 9 * 60, to: 17 * 60 })),
+  workHours: [...USUAL_WORK_HOURS],
 };
 
 /** What else is kept beside the settings is no setting. */

@@ -26,6 +26,7 @@ const close = () => set({ dialog: null });
 const SCREENS = [
   ["/", "Bench"],
   ["/tasks", "Tasks"],
+  ["/agenda", "Agenda"],
   ["/templates", "Templates"],
   ["/contacts", "Contacts"],
   ["/senders", "Senders and lists"],

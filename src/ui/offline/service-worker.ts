@@ -34,6 +34,7 @@ const PAGES = [
   "/",
   "/ledger",
   "/tasks",
+  "/agenda",
   "/contacts",
   "/senders",
   "/rules",

@@ -21,6 +21,7 @@ const STANDARD = ["drafts", "outbox", "sent", "archive", "aside", "junk", "trash
 
 const SCREENS = [
   ["/tasks", "Tasks"],
+  ["/agenda", "Agenda"],
   ["/senders", "Senders"],
   ["/rules", "Rules"],
   ["/templates", "Templates"],

@@ -1,5 +1,15 @@
 import { useId, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import { dayName, DAYS, minuteText, PART_MINUTES, PARTS_A_DAY, partsOf, weekOf, type Parts, type Week } from "@/core/when";
+import {
+  dayName,
+  DAYS,
+  minuteText,
+  PART_MINUTES,
+  PARTS_A_DAY,
+  partsOf,
+  weekOf,
+  type Parts,
+  type Week,
+} from "@/core/when";
 
 const HOURS = 24;
 const PARTS_AN_HOUR = PARTS_A_DAY / HOURS;

@@ -1,5 +1,5 @@
 import { decodeIndex, type Index } from "@/core/columns";
-import type { CardsAnswer, DraftFile, ProblemShape } from "@/core/api";
+import type { CardsAnswer, DraftFile, IcsTaken, ProblemShape } from "@/core/api";
 
 /** The server said no, and why. */
 export class Refused extends Error {
@@ -128,6 +128,14 @@ export async function uploadCards(file: File): Promise<CardsAnswer> {
   const patience = AbortSignal.timeout(FILE_PATIENCE_MS);
   return (await (await send("/contacts/cards", { ...init, signal: patience })).json()) as CardsAnswer;
 }
+export const calendarAddress = (id: number): string => `${BASE}/calendars/${id}/ics`;
+/** Takes a calendar file in. */
+export async function uploadCalendar(id: number, file: File): Promise<IcsTaken> {
+  const init = { method: "POST", headers: { "content-type": "text/calendar" }, body: file };
+  const patience = AbortSignal.timeout(FILE_PATIENCE_MS);
+  return (await (await send(`/calendars/${id}/ics`, { ...init, signal: patience })).json()) as IcsTaken;
+}
+
 export const cardsAddress = (version: 3 | 4): string => `${BASE}/contacts/cards?version=${version}`;
 export const draftFileAddress = (draft: number, file: number): string => `${BASE}/drafts/${draft}/files/${file}`;
 

@@ -3,10 +3,12 @@ import type {
   AccountShape,
   Between,
   BlockedShape,
+  CalendarShape,
   ContactShape,
   CorrespondentShape,
   DryAnswer,
   EntryDetail,
+  EventShape,
   FilingShape,
   FoundShape,
   GroupShape,
@@ -68,6 +70,25 @@ export const tasks = queryOptions({
   queryKey: ["tasks"],
   queryFn: () => readBehind(() => getOrKept<TaskShape[]>("/tasks")),
 });
+
+export const calendars = queryOptions({
+  queryKey: ["calendars"],
+  queryFn: () => readBehind(() => getOrKept<CalendarShape[]>("/calendars")),
+});
+
+/** Months and weeks that are shown reach so far over the month they are in. */
+const MARGIN_MS = 14 * 86_400_000;
+
+/** What calendars hold in a month and around it, each series once. @param month "2026-11" */
+export const eventsOf = (month: string) => {
+  const [year = 0, number = 0] = month.split("-").map(Number);
+  const from = new Date(Date.UTC(year, number - 1, 1) - MARGIN_MS).toISOString();
+  const to = new Date(Date.UTC(year, number, 1) + MARGIN_MS).toISOString();
+  return queryOptions({
+    queryKey: ["events", month],
+    queryFn: () => readBehind(() => getOrKept<EventShape[]>(`/events?from=${from}&to=${to}`)),
+  });
+};
 
 /** What an entry changed; its state says whether that is still so. */
 export const entryDetail = (id: string, state: string) =>

@@ -1,57 +1,11 @@
-import { useState } from "react";
 import { readRepeat, repeatOf, type Unit } from "@/core/agenda";
 import type { TaskShape } from "@/core/api";
 import { readWhen } from "@/core/when";
 import { dateText } from "../parts/words";
+import { Field, FIELD } from "../parts/field";
 import { changeTask, removeTask, type TaskFields } from "./acts";
 
-const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
 const UNITS: readonly Unit[] = ["day", "workday", "week", "month", "year"];
-
-interface FieldProps {
-  readonly label: string;
-  readonly value: string;
-  readonly placeholder?: string;
-  /** What is wrong with a text, in words; null where it can be stored. */
-  readonly problem: (text: string) => string | null;
-  readonly onDone: (text: string) => void;
-  readonly className?: string;
-  readonly id?: string;
-}
-
-/** A text that is stored when it is left or Enter is pressed; one that cannot be stays, and says why. Esc is what it was. */
-function Field({ label, value, placeholder, problem, onDone, className = "", id }: FieldProps) {
-  const [text, setText] = useState(value);
-  const [stored, setStored] = useState(value);
-  if (stored !== value) {
-    setStored(value);
-    setText(value);
-  }
-  const wrong = text === value ? null : problem(text);
-  const done = () => text.trim() !== value && wrong === null && onDone(text.trim());
-  return (
-    <span className={`grid ${className}`}>
-      <input
-        id={id}
-        aria-label={label}
-        aria-invalid={wrong !== null}
-        value={text}
-        placeholder={placeholder}
-        onChange={({ target }) => setText(target.value)}
-        onBlur={done}
-        onKeyDown={({ key, currentTarget }) => {
-          if (key === "Enter") done();
-          if (key === "Escape") {
-            setText(value);
-            currentTarget.blur();
-          }
-        }}
-        className={FIELD}
-      />
-      {wrong !== null && <span className="pt-0.5 text-xs text-brick">{wrong}</span>}
-    </span>
-  );
-}
 
 interface Props {
   readonly task: TaskShape;

@@ -57,10 +57,7 @@ function describe(operation: Operation, schema: ReturnType<typeof schemasOf>) {
     ...(body ? { requestBody: { content: body } } : {}),
     responses: {
       [operation.status ?? 200]: { description: operation.summary, ...(answer ? { content: answer } : {}) },
-      default: {
-        description: "What is wrong, and what to do (RFC 9457)",
-        content: { "application/problem+json": { schema: schema(problemShape, "output") } },
-      },
+      default: { $ref: "#/components/responses/Trouble" },
     },
   };
 }
@@ -76,6 +73,15 @@ export function openApi() {
     info: { title: "Tachyne", version: "1", description: "Clear large batches of e-mail with macros." },
     servers: [{ url: "/api/v1" }],
     paths,
-    components: { schemas: components },
+    components: {
+      // Said once: it is the same everywhere.
+      responses: {
+        Trouble: {
+          description: "What is wrong, and what to do (RFC 9457)",
+          content: { "application/problem+json": { schema: schema(problemShape, "output") } },
+        },
+      },
+      schemas: components,
+    },
   };
 }

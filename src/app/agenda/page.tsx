@@ -1,0 +1,5 @@
+import { AgendaScreen } from "@/ui/agenda/agenda-screen";
+
+export default function Page() {
+  return <AgendaScreen />;
+}

@@ -1,0 +1,121 @@
+import type { EventShape, FitShape, TaskShape } from "@/core/api";
+import { editEvent, type EventLine, type EventPatch, type Scope } from "@/core/calendar";
+import { PLAIN_EVENT, type CalendarEvent } from "@/core/change";
+import { write } from "../state/api";
+import { reads } from "../state/reads";
+import { notify, view } from "../state/store";
+import { inLine } from "../state/writes";
+
+/** What is done to calendars: shown at once, stored in order, and each an entry that undo takes back. */
+
+const EVENTS = ["events"];
+const zone = (): string => view().home?.person.zone ?? "UTC";
+
+function show(change: (all: readonly EventShape[]) => EventShape[]): void {
+  // What is being read is old by now, and must not come back over it.
+  void reads.cancelQueries({ queryKey: EVENTS }, { revert: false });
+  reads.setQueriesData<EventShape[]>({ queryKey: EVENTS }, (all) => all && change(all));
+}
+
+/** @returns whether it was stored; where not, why is said */
+async function store(send: () => Promise<unknown>, said: string): Promise<boolean> {
+  notify(`${said} U takes it back.`);
+  try {
+    await inLine(send);
+    return true;
+  } catch (error) {
+    notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
+    return false;
+  } finally {
+    void reads.invalidateQueries({ queryKey: EVENTS });
+  }
+}
+
+/** What is new has a number of its own until the server says what it is called. */
+const called = new Map<number, number>();
+const first = new Map<number, number>();
+let last = 0;
+const idOf = (id: number): number => called.get(id) ?? id;
+/** What an event is known by as long as the screen is there: the same before and after it was stored. */
+export const lasting = (id: number): number => first.get(id) ?? id;
+
+const placeholder = (id: number, value: CalendarEvent, message: number | null): EventShape => ({
+  ...value,
+  also: [...value.also],
+  except: [...value.except],
+  attendees: [...value.attendees],
+  id,
+  message,
+});
+
+export type NewEvent = EventLine & Partial<Pick<CalendarEvent, "block" | "calendar" | "zone" | "note">>;
+
+/** Adds an event: it is there at once, and may be changed before it is stored. @returns what it is known by */
+export function addEvent(line: NewEvent): { readonly id: number; readonly stored: Promise<boolean> } {
+  const id = --last;
+  const fields = { zone: line.start.length === 10 ? "" : zone(), ...line };
+  const value: CalendarEvent = {
+    ...PLAIN_EVENT,
+    also: [],
+    except: [],
+    attendees: [],
+    calendar: 0,
+    uid: `new ${id}`,
+    ...fields,
+  };
+  show((all) => [...all, placeholder(id, value, null)]);
+  const send = async () => {
+    const made = await write<EventShape>("POST", "/events", fields);
+    called.set(id, made.id);
+    first.set(made.id, id);
+  };
+  return { id, stored: store(send, `In the calendar: ${line.title}.`) };
+}
+
+function changed(event: EventShape, at: string, scope: Scope, patch: EventPatch | null): void {
+  show((all) => {
+    // Where it was shown before it was stored, it may be the other by now.
+    const now = all.find((one) => lasting(one.id) === lasting(event.id)) ?? event;
+    const own = all.flatMap((one) =>
+      one.instead !== null && one.uid === now.uid && one.calendar === now.calendar && one.id !== now.id
+        ? [{ key: one.id, event: valueOf(one) }]
+        : [],
+    );
+    const edits = editEvent({ key: now.id, event: valueOf(now), own }, at, scope, patch, `new ${last - 1}`);
+    let next = [...all];
+    for (const { key, after } of edits) {
+      if (key === null && after) next.push(placeholder(--last, after, event.message));
+      else if (after === null) next = next.filter(({ id }) => id !== key);
+      else next = next.map((one) => (one.id === key ? placeholder(one.id, after, one.message) : one));
+    }
+    return next;
+  });
+}
+
+function valueOf({ id: _, message: __, ...value }: EventShape): CalendarEvent {
+  return value;
+}
+
+export function changeEvent(event: EventShape, at: string, scope: Scope, patch: EventPatch): Promise<boolean> {
+  changed(event, at, scope, patch);
+  const said = `Changed: ${patch.title ?? event.title}.`;
+  return store(() => write("PATCH", `/events/${idOf(event.id)}`, { at, scope, ...patch }), said);
+}
+
+export function removeEvent(event: EventShape, at: string, scope: Scope): Promise<boolean> {
+  changed(event, at, scope, null);
+  return store(
+    () => write("DELETE", `/events/${idOf(event.id)}`, { at, scope }),
+    `Out of the calendar: ${event.title}.`,
+  );
+}
+
+/** Gives a task time: then, or the first that is free before it is due. */
+export const giveTime = (task: TaskShape, start?: string): Promise<boolean> =>
+  store(() => write("POST", `/tasks/${task.id}/time`, start ? { start } : {}), `Time for ${task.title}.`);
+
+export const applyFit = ({ moves }: FitShape): Promise<boolean> =>
+  store(
+    () => write("POST", "/agenda/fit", { moves: moves.map(({ task, events, after }) => ({ task, events, after })) }),
+    `Time for ${moves.length === 1 ? "a task" : `${moves.length} tasks`}.`,
+  );

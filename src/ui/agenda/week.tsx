@@ -1,0 +1,203 @@
+import { useEffect, useRef, type RefObject } from "react";
+import type { CalendarShape, TaskShape } from "@/core/api";
+import { hoursIn, lanesOf } from "@/core/calendar";
+import type { Week } from "@/core/when";
+import { EventBox } from "./event-box";
+import { SNAP_MINUTES, type Pull, type Spot, type useGridPull } from "./grid-drag";
+import { dayAt, isOn, isWhole, onDay, rangeOf, type Day, type Shown } from "./shown";
+import { dayText, fullDayText } from "./words";
+
+/** Pixels an hour is high. */
+const HOUR_PX = 44;
+const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
+const PERCENT_A_MINUTE = 100 / (24 * 60);
+
+export interface Due {
+  readonly key: string;
+  readonly at: number;
+  readonly text: string;
+}
+
+interface Props {
+  readonly days: readonly Day[];
+  readonly shown: readonly Shown[];
+  readonly due: readonly Due[];
+  readonly tasks: ReadonlyMap<number, TaskShape>;
+  readonly calendars: ReadonlyMap<number, CalendarShape>;
+  readonly workHours: Week;
+  readonly zone: string;
+  readonly now: number;
+  readonly focused: string | null;
+  /** Where work would go, before it does. */
+  readonly proposed: readonly { readonly start: number; readonly end: number; readonly title: string }[];
+  readonly onFocus: (key: string) => void;
+  readonly onDay: (day: Day) => void;
+  readonly columns: RefObject<HTMLDivElement | null>;
+  readonly pull: ReturnType<typeof useGridPull>;
+}
+
+const spotStyle = ({ from, to }: Pick<Spot, "from" | "to">) => ({
+  top: `${from * PERCENT_A_MINUTE}%`,
+  height: `${(to - from) * PERCENT_A_MINUTE}%`,
+});
+const clock = (minutes: number): string =>
+  `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
+
+/** Days beside one another, by the hour. */
+export function WeekGrid(props: Props) {
+  const { days, shown, due, workHours, zone, now, focused, columns } = props;
+  const scroller = useRef<HTMLDivElement>(null);
+  const today = dayAt(zone, now);
+  const first = days[0]!;
+  useEffect(() => {
+    // An hour before work begins is where a day begins.
+    const from = Math.min(...workHours.map((one) => one.from), 9 * 60) - 60;
+    scroller.current?.scrollTo({ top: (from / 60) * HOUR_PX });
+  }, [workHours, first]);
+  useEffect(() => {
+    scroller.current
+      ?.querySelector(`[data-event="${CSS.escape(focused ?? "")}"]`)
+      ?.scrollIntoView({ block: "nearest" });
+  }, [focused]);
+  const grid = { gridTemplateColumns: `48px repeat(${days.length}, minmax(0, 1fr))` };
+  const box = (one: Shown) => ({
+    shown: one,
+    tasks: props.tasks,
+    calendar: props.calendars.get(one.event.calendar),
+    zone,
+    focused: one.key === focused,
+    over: one.end < now,
+    onFocus: () => props.onFocus(one.key),
+  });
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="grid border-b border-rule bg-well pr-[var(--bar,0px)] text-[13px]" style={grid}>
+        <span />
+        {days.map((day) => {
+          const range = rangeOf(day, 1, zone);
+          const whole = shown.filter((one) => isWhole(one) && isOn(one, range));
+          const dueHere = due.filter(({ at }) => at >= range.from && at < range.to);
+          return (
+            <div key={day} className="min-w-0 border-l border-rule px-1 pt-1 pb-1.5">
+              <button
+                type="button"
+                title={fullDayText(day)}
+                onClick={() => props.onDay(day)}
+                className={`block w-full truncate rounded-sm px-1 text-left ${day === today ? "bg-ink font-bold text-paper" : "font-semibold"}`}
+              >
+                {dayText(day)}
+              </button>
+              <div className="mt-1 grid max-h-24 gap-px overflow-y-auto">
+                {whole.map((one) => (
+                  <EventBox key={one.key} {...box(one)} />
+                ))}
+                {dueHere.map(({ key, text }) => (
+                  <span key={key} title={text} className="block truncate px-1 text-xs text-ink-2">
+                    <span aria-hidden>▸ </span>
+                    {text}
+                  </span>
+                ))}
+              </div>
+            </div>
+          );
+        })}
+      </div>
+      <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} aria-label="Hours">
+        <div className="grid" style={{ ...grid, height: 24 * HOUR_PX }}>
+          <div className="relative text-right text-[11px] text-ink-2">
+            {HOURS.slice(1).map((hour) => (
+              <span key={hour} className="num absolute right-1.5 -translate-y-1/2" style={{ top: hour * HOUR_PX }}>
+                {hour}:00
+              </span>
+            ))}
+          </div>
+          <div ref={columns} className="col-start-2 -col-end-1 grid grid-cols-subgrid">
+            {days.map((day) => (
+              <DayColumn key={day} day={day} {...props} box={box} isToday={day === today} />
+            ))}
+          </div>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+interface ColumnProps extends Props {
+  readonly day: Day;
+  readonly isToday: boolean;
+  readonly box: (shown: Shown) => Omit<Parameters<typeof EventBox>[0], "place" | "onHold">;
+}
+
+function DayColumn({ day, shown, workHours, zone, now, proposed, pull, box, isToday }: ColumnProps) {
+  const range = rangeOf(day, 1, zone);
+  const timed = shown.filter((one) => !isWhole(one) && isOn(one, range));
+  const lanes = lanesOf(timed);
+  const spotAt = (one: Pick<Shown, "start" | "end">): Spot => ({ day, ...onDay(one, day, zone) });
+  const pulled = pull.now?.spot?.day === day ? pull.now.spot : null;
+  const hold = (one: Shown) => (event: React.PointerEvent, kind: "move" | "end") => {
+    pull.hold(event, { kind, shown: one }, spotAt(one));
+  };
+  return (
+    <div
+      data-day={day}
+      role="group"
+      aria-label={fullDayText(day)}
+      className="relative border-l border-rule"
+      style={{
+        backgroundImage: "repeating-linear-gradient(to bottom, var(--rule-soft) 0 1px, transparent 1px 44px)",
+      }}
+      onPointerDown={(event) => {
+        if (event.target !== event.currentTarget) return;
+        const { top, height } = event.currentTarget.getBoundingClientRect();
+        const minute = ((event.clientY - top) / height) * 24 * 60;
+        const from = Math.floor(minute / SNAP_MINUTES) * SNAP_MINUTES;
+        pull.hold(event, NEW, { day, from, to: from + SNAP_MINUTES });
+      }}
+    >
+      {hoursIn(workHours, range, zone).map((span) => (
+        <span
+          key={span.start}
+          aria-hidden
+          className="pointer-events-none absolute inset-x-0 bg-sheet/70"
+          style={spotStyle(onDay(span, day, zone))}
+        />
+      ))}
+      {timed.map((one, i) => (
+        <EventBox
+          key={one.key}
+          {...box(one)}
+          place={{ ...onDay(one, day, zone), lane: lanes[i]! }}
+          onHold={hold(one)}
+        />
+      ))}
+      {proposed
+        .filter(({ start, end }) => start < range.to && end > range.from)
+        .map((one) => (
+          <span
+            key={`${one.start} ${one.title}`}
+            className="pointer-events-none absolute inset-x-1 z-10 overflow-hidden border-2 border-dashed border-ink bg-paper/80 px-1 text-xs font-semibold"
+            style={spotStyle(onDay(one, day, zone))}
+          >
+            {one.title}
+          </span>
+        ))}
+      {pulled && (
+        <span
+          className="num pointer-events-none absolute inset-x-0.5 z-30 border-2 border-ink bg-paper/80 px-1 text-xs font-bold"
+          style={spotStyle(pulled)}
+        >
+          {clock(pulled.from)}–{clock(pulled.to)}
+        </span>
+      )}
+      {isToday && (
+        <span
+          aria-hidden
+          className="pointer-events-none absolute inset-x-0 z-10 h-0.5 bg-brick"
+          style={{ top: `${onDay({ start: now, end: now }, day, zone).from * PERCENT_A_MINUTE}%` }}
+        />
+      )}
+    </div>
+  );
+}
+
+const NEW: Pull = { kind: "new" };
