@@ -43,7 +43,7 @@ export function agendaAround(now: Date, zone: string) {
       event(1, "Water test, Raven Step", on(4, 10), 2, { state: "tentative", place: "Raven Step" }),
       event(1, "Stove delivery", day(2), 24, { busy: false }),
       event(1, "Whin Ridge closed", day(5), 72, { busy: false, place: "Whin Ridge" }),
-      event(2, "Committee", on(-19, 14), 2, {
+      event(2, "Committee", on(-18, 14), 2, {
         rule: "FREQ=MONTHLY;BYDAY=1TH",
         note: "Budget, winter opening, the new stove.",
       }),

@@ -6,13 +6,17 @@ import { agendaAround } from "./agenda";
 import { generate } from "./generate";
 import { ALIASES, DOMAIN, OFFICE } from "./world";
 
-/** `demo --out DIR [--messages N] [--seed S] [--now ISO]`: one mbox a folder, and what the office starts with. */
+/**
+ * `demo --out DIR [--messages N] [--seed S] [--now ISO] [--agenda]`: one mbox a folder, and what the office starts
+ * with; with what it has planned, where that is asked for.
+ */
 const { values } = parseArgs({
   options: {
     out: { type: "string" },
     messages: { type: "string", default: "12000" },
     seed: { type: "string", default: "7" },
     now: { type: "string" },
+    agenda: { type: "boolean", default: false },
   },
 });
 const out = values.out;
@@ -66,7 +70,7 @@ writeFileSync(
     address: `bookings@${DOMAIN}`,
     aliases: ALIASES.map((alias) => `${alias}@${DOMAIN}`),
     zone: ZONE,
-    agenda: agendaAround(now, ZONE),
+    ...(values.agenda ? { agenda: agendaAround(now, ZONE) } : {}),
     folders: FOLDERS,
     labels: LABELS,
   }),

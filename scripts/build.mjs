@@ -73,6 +73,8 @@ export async function build() {
     target: "node20",
     format: "esm",
     packages: "external",
+    // Its module for Node has no names that could be imported: the one for bundlers is taken in.
+    alias: { rrule: join(ROOT, "node_modules", "rrule", "dist", "esm", "index.js") },
     sourcemap: true,
     logLevel: "warning",
   });

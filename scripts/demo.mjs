@@ -101,7 +101,7 @@ async function prepare(asked, env, mail, data, servers) {
   await command(
     `writing ${messages} demo messages`,
     process.execPath,
-    ["dist/demo.mjs", "--out", mail, "--messages", messages, "--seed", seed],
+    ["dist/demo.mjs", "--out", mail, "--messages", messages, "--seed", seed, "--agenda"],
     { cwd: ROOT },
   );
   await setup(join(mail, "beginning.json"));

@@ -1,10 +1,12 @@
 import type { EventShape, FitShape, TaskShape } from "@/core/api";
-import { editEvent, type EventLine, type EventPatch, type Scope } from "@/core/calendar";
+import { editEvent, type EventEdit, type EventLine, type EventPatch, type Scope } from "@/core/calendar";
 import { PLAIN_EVENT, type CalendarEvent } from "@/core/change";
 import { write } from "../state/api";
+import { byHand } from "../state/hands";
+import { dateText } from "../parts/words";
 import { reads } from "../state/reads";
 import { notify, view } from "../state/store";
-import { inLine } from "../state/writes";
+import { storedId } from "../tasks/acts";
 
 /** What is done to calendars: shown at once, stored in order, and each an entry that undo takes back. */
 
@@ -21,7 +23,7 @@ function show(change: (all: readonly EventShape[]) => EventShape[]): void {
 async function store(send: () => Promise<unknown>, said: string): Promise<boolean> {
   notify(`${said} U takes it back.`);
   try {
-    await inLine(send);
+    await byHand(send);
     return true;
   } catch (error) {
     notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
@@ -72,7 +74,10 @@ export function addEvent(line: NewEvent): { readonly id: number; readonly stored
   return { id, stored: store(send, `In the calendar: ${line.title}.`) };
 }
 
-function changed(event: EventShape, at: string, scope: Scope, patch: EventPatch | null): void {
+/** Shows what becomes of an event. @returns what is new by that, as it is known from now on */
+function changed(event: EventShape, at: string, scope: Scope, patch: EventPatch | null): number[] {
+  const made: number[] = [];
+  let told: readonly EventEdit<number>[] | null = null;
   show((all) => {
     // Where it was shown before it was stored, it may be the other by now.
     const now = all.find((one) => lasting(one.id) === lasting(event.id)) ?? event;
@@ -81,25 +86,40 @@ function changed(event: EventShape, at: string, scope: Scope, patch: EventPatch 
         ? [{ key: one.id, event: valueOf(one) }]
         : [],
     );
-    const edits = editEvent({ key: now.id, event: valueOf(now), own }, at, scope, patch, `new ${last - 1}`);
+    // Several months may be held: what is new is called the same in all of them.
+    told ??= editEvent({ key: now.id, event: valueOf(now), own }, at, scope, patch, `new ${last - 1}`);
+    let fresh = 0;
     let next = [...all];
-    for (const { key, after } of edits) {
-      if (key === null && after) next.push(placeholder(--last, after, event.message));
-      else if (after === null) next = next.filter(({ id }) => id !== key);
+    for (const { key, after } of told) {
+      if (key === null && after) {
+        const id = made[fresh] ?? --last;
+        made[fresh++] = id;
+        next.push(placeholder(id, after, event.message));
+      } else if (after === null) next = next.filter(({ id }) => id !== key);
       else next = next.map((one) => (one.id === key ? placeholder(one.id, after, one.message) : one));
     }
     return next;
   });
+  return made;
 }
 
 function valueOf({ id: _, message: __, ...value }: EventShape): CalendarEvent {
   return value;
 }
 
-export function changeEvent(event: EventShape, at: string, scope: Scope, patch: EventPatch): Promise<boolean> {
-  changed(event, at, scope, patch);
-  const said = `Changed: ${patch.title ?? event.title}.`;
-  return store(() => write("PATCH", `/events/${idOf(event.id)}`, { at, scope, ...patch }), said);
+/** @returns what shows the one that was changed, as it is known from now on */
+export function changeEvent(event: EventShape, at: string, scope: Scope, patch: EventPatch): number {
+  const made = changed(event, at, scope, patch);
+  const send = async () => {
+    const stored = await write<EventShape[]>("PATCH", `/events/${idOf(event.id)}`, { at, scope, ...patch });
+    // What is new has the highest numbers, in the order it was made.
+    stored.slice(stored.length - made.length).forEach(({ id }, i) => {
+      called.set(made[i]!, id);
+      first.set(id, made[i]!);
+    });
+  };
+  void store(send, `Changed: ${patch.title ?? event.title}.`);
+  return made[0] ?? lasting(event.id);
 }
 
 export function removeEvent(event: EventShape, at: string, scope: Scope): Promise<boolean> {
@@ -111,8 +131,21 @@ export function removeEvent(event: EventShape, at: string, scope: Scope): Promis
 }
 
 /** Gives a task time: then, or the first that is free before it is due. */
-export const giveTime = (task: TaskShape, start?: string): Promise<boolean> =>
-  store(() => write("POST", `/tasks/${task.id}/time`, start ? { start } : {}), `Time for ${task.title}.`);
+export async function giveTime(task: TaskShape, start?: string): Promise<boolean> {
+  let given: Span | null = null;
+  const stored = await store(async () => {
+    given = await write<Span>("POST", `/tasks/${storedId(task)}/time`, start ? { start } : {});
+  }, `Time for ${task.title}.`);
+  const at = given as Span | null;
+  if (stored && at) notify(`Time for ${task.title}: ${dateText(at.start, zone(), new Date())}. U takes it back.`);
+  return stored;
+}
+
+/** When something begins and ends, ISO 8601. */
+interface Span {
+  readonly start: string;
+  readonly end: string;
+}
 
 export const applyFit = ({ moves }: FitShape): Promise<boolean> =>
   store(

@@ -62,11 +62,7 @@ export function AgendaScreen() {
 
   const carryOut = ({ one, patch }: Asked, scope: Scope) => {
     if (patch === null) void removeEvent(one.event, one.at, scope);
-    else {
-      void changeEvent(one.event, one.at, scope, patch);
-      // One of a series that is moved stays what it is; others are named by their time.
-      if (patch.start && (scope !== "one" || !comesAgain(one.event))) agenda.chooseNew(one.event.id, patch.start);
-    }
+    else agenda.chooseNew(changeEvent(one.event, one.at, scope, patch), patch.start ?? one.at);
   };
   /** What comes again is asked about, anything else is done. */
   const ask = (one: Shown, patch: EventPatch | null) => {

@@ -5,9 +5,9 @@ import { CALENDAR_COLOURS } from "@/core/change";
 import { Field, FIELD } from "../parts/field";
 import { countText, plural } from "../parts/words";
 import { calendarAddress, uploadCalendar, write } from "../state/api";
+import { byHand } from "../state/hands";
 import { calendars as calendarsRead, reads } from "../state/reads";
 import { notify } from "../state/store";
-import { inLine } from "../state/writes";
 import { EDGE } from "./words";
 
 interface Props {
@@ -19,7 +19,7 @@ const BUTTON = "rounded-sm border border-edge bg-sheet px-2 py-0.5 text-xs";
 
 async function store(send: () => Promise<unknown>, said: string): Promise<void> {
   try {
-    await inLine(send);
+    await byHand(send);
     notify(said);
   } catch (error) {
     notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
@@ -42,7 +42,7 @@ export function takenText({ events, same, tasks, problems, more }: IcsTaken): st
 /** Takes a file in. @returns what came of it; null where nothing could be done, which is said */
 export async function takeIn(calendar: number, file: File): Promise<IcsTaken | null> {
   try {
-    const taken = await inLine(() => uploadCalendar(calendar, file));
+    const taken = await byHand(() => uploadCalendar(calendar, file));
     notify(takenText(taken), taken.problems.length > 0 ? "trouble" : "plain");
     void reads.invalidateQueries({ queryKey: ["events"] });
     return taken;
@@ -120,11 +120,11 @@ function CalendarRow({ one, hidden, onHide, onTaken }: RowProps) {
     );
   const address = one.address && `${location.origin}${one.address}`;
   return (
-    <li className={`border-b border-l-4 border-b-rule-soft px-3 py-1.5 ${EDGE[one.colour]}`}>
+    <li className="border-b border-rule-soft px-3.5 py-1.5">
       <span className="flex items-baseline gap-2">
         <label className="flex min-w-0 flex-1 items-center gap-2">
           <input type="checkbox" checked={!hidden} onChange={({ target }) => onHide(one.id, !target.checked)} />
-          <span className="truncate font-semibold">{one.name}</span>
+          <span className={`truncate border-b-2 font-semibold ${EDGE[one.colour]}`}>{one.name}</span>
         </label>
         <span className="num text-xs text-ink-2">{countText(one.events)}</span>
         <button type="button" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)} className={BUTTON}>

@@ -2,7 +2,7 @@ import type { PointerEvent } from "react";
 import type { CalendarShape, TaskShape } from "@/core/api";
 import type { Lane } from "@/core/calendar";
 import type { Shown } from "./shown";
-import { EDGE, FILL, kindText, timeText, titleOf } from "./words";
+import { beginsText, EDGE, FILL, kindText, timeText, titleOf } from "./words";
 
 interface Props {
   readonly shown: Shown;
@@ -37,23 +37,26 @@ export function EventBox({ shown, tasks, calendar, zone, focused, over, onFocus,
     <div
       data-event={shown.key}
       aria-current={focused || undefined}
+      title={`${title}, ${timeText(shown, zone)}${event.place && `, ${event.place}`}`}
       style={style}
       onPointerDown={(pressed) => onHold?.(pressed, "move")}
       onClick={(pressed) => {
         pressed.stopPropagation();
         onFocus();
       }}
-      className={`group overflow-hidden border-l-4 text-left text-xs leading-[1.3] ${EDGE[colour]} ${event.busy ? FILL[colour] : "bg-sheet"} ${event.block !== null ? "border-double" : ""} ${place ? "absolute cursor-grab px-1.5 py-0.5" : "px-1.5 py-0.5"} ${focused ? "z-20 shadow-[inset_0_0_0_2px_var(--ink)]" : place ? "shadow-[inset_0_0_0_1px_var(--rule)]" : ""} ${over ? "opacity-60" : ""}`}
+      className={`overflow-hidden text-left text-xs leading-[1.3] ${place ? "border-t-[3px]" : "border-b-2"} ${EDGE[colour]} ${event.busy ? FILL[colour] : "bg-sheet"} ${event.block !== null ? "border-dashed" : ""} ${place ? "absolute cursor-grab px-1.5" : "px-1.5 py-px"} ${focused ? "z-20 shadow-[inset_0_0_0_2px_var(--ink)]" : place ? "shadow-[inset_0_0_0_1px_var(--rule)]" : ""} ${over ? "opacity-60" : ""}`}
     >
-      <span className={`${isShort || !place ? "block truncate" : "block"} font-semibold ${done ? "line-through" : ""}`}>
+      <span
+        className={`${isShort || !place ? "block truncate" : "block [overflow-wrap:anywhere]"} font-semibold ${done ? "line-through" : ""}`}
+      >
         {event.state === "tentative" && "? "}
         {title}
-        {isShort && <span className="num font-normal text-ink-2"> {timeText(shown, zone)}</span>}
+        {isShort && <span className="num font-normal text-ink-2"> {beginsText(shown, zone)}</span>}
       </span>
       {place && !isShort && (
         <span className="num block truncate text-ink-2">
-          {timeText(shown, zone)}
-          {event.place && ` · ${event.place}`}
+          {beginsText(shown, zone)}
+          {event.place && ` ${event.place}`}
         </span>
       )}
       {place && !isShort && kind && <span className="block truncate text-ink-2">{kind}</span>}

@@ -37,9 +37,11 @@ export function FitPanel({ fit, tasks, zone, now, onApply, onClose }: Props) {
         <ul aria-label="What cannot be in time" className="border-b border-rule bg-brick-soft px-3.5 py-2">
           {fit.proofs.map(({ task, by, tasks: all, needs, room }) => (
             <li key={task}>
-              <b>{name(task)}</b> cannot be in time: {plural(all.length, "task")} due by{" "}
-              {dateText(by, zone, new Date(now))} {all.length === 1 ? "takes" : "take"} {minutesText(needs)} together,
-              and {room === 0 ? "nothing" : minutesText(room)} is free until then.
+              <b>{name(task)}</b> cannot be in time:{" "}
+              {all.length === 1
+                ? `it takes ${minutesText(needs)}, and by ${dateText(by, zone, new Date(now))}`
+                : `${plural(all.length, "task")} due by ${dateText(by, zone, new Date(now))} take ${minutesText(needs)} together, and`}{" "}
+              {room === 0 ? "nothing" : `only ${minutesText(room)}`} is free{all.length > 1 && " until then"}.
             </li>
           ))}
         </ul>

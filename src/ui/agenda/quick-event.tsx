@@ -28,6 +28,8 @@ export function QuickEvent({ field, day, zone, onAdd }: Props) {
   const read = readEvent(line, day, new Date(), zone);
   const add = async (event: EventLine & { readonly block?: string }) => {
     setLine("");
+    // Keys go to what was made, not to the button that made it.
+    if (document.activeElement instanceof HTMLButtonElement) document.activeElement.blur();
     if (!(await onAdd(event))) setLine((typed) => typed || line);
   };
   /** Time to work through the inbox each workday, which is changed where it stands. */

@@ -52,7 +52,7 @@ export function WeekGrid(props: Props) {
   useEffect(() => {
     // An hour before work begins is where a day begins.
     const from = Math.min(...workHours.map((one) => one.from), 9 * 60) - 60;
-    scroller.current?.scrollTo({ top: (from / 60) * HOUR_PX });
+    scroller.current?.scrollTo({ top: (from / 60) * HOUR_PX - 8 });
   }, [workHours, first]);
   useEffect(() => {
     scroller.current

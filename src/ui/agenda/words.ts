@@ -27,6 +27,9 @@ export function timeText({ event, start, end }: Pick<Shown, "event" | "start" | 
   return start === end ? from : `${from}–${clockText(new Date(end).toISOString(), zone)}`;
 }
 
+export const beginsText = ({ start }: Pick<Shown, "start">, zone: string): string =>
+  clockText(new Date(start).toISOString(), zone);
+
 /** What it is beside its title: time for a task, or for mail. */
 export const kindText = ({ task, block }: EventShape): string =>
   task !== null ? "time for a task" : block !== null ? "time for mail" : "";
@@ -34,13 +37,13 @@ export const kindText = ({ task, block }: EventShape): string =>
 export const titleOf = (event: EventShape, tasks: ReadonlyMap<number, TaskShape>): string =>
   (event.task !== null && tasks.get(event.task)?.title) || event.title;
 
-/** Colours of calendars: the only sign is never the colour, each has its name beside it. */
+/** Colours of calendars: never the only sign, their names stand beside them. Cards among the hours have it on top. */
 export const EDGE: Record<CalendarShape["colour"], string> = {
-  spruce: "border-l-spruce",
-  slate: "border-l-slate",
-  plum: "border-l-plum",
-  amber: "border-l-amber",
-  brick: "border-l-brick",
+  spruce: "border-spruce",
+  slate: "border-slate",
+  plum: "border-plum",
+  amber: "border-amber",
+  brick: "border-brick",
 };
 export const FILL: Record<CalendarShape["colour"], string> = {
   spruce: "bg-spruce-soft",

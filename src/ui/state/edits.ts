@@ -1,6 +1,7 @@
 import { runId } from "@/core/id";
 import { nextUndo } from "@/core/ledger";
 import { takeBack } from "./decide";
+import { handsKnown } from "./hands";
 import { refreshSettings } from "./settings";
 import { notify, view } from "./store";
 
@@ -58,6 +59,7 @@ function mailAtMs(): number | null {
 
 /** Takes back what was done last: an edit, or a run on mail. */
 export async function undoLast(): Promise<void> {
+  await handsKnown();
   const edit = done.at(-1);
   const mailMs = mailAtMs();
   if (!edit || (mailMs !== null && mailMs > edit.atMs)) {
@@ -77,6 +79,7 @@ export async function undoLast(): Promise<void> {
 
 /** Does again what was taken back last. */
 export async function redoLast(): Promise<void> {
+  await handsKnown();
   const last = taken.pop();
   if (last !== "edit") return takeBack("redo");
   const edit = undone.pop();

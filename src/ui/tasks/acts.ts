@@ -2,9 +2,9 @@ import { dueIn, nextDue, type Quick, type TaskGroup } from "@/core/agenda";
 import type { TaskShape } from "@/core/api";
 import { dateText } from "../parts/words";
 import { write } from "../state/api";
+import { byHand } from "../state/hands";
 import { reads, tasks as tasksRead } from "../state/reads";
 import { notify, view } from "../state/store";
-import { inLine } from "../state/writes";
 
 /** What is done to tasks: shown at once, stored in order, and each an entry that undo takes back. */
 
@@ -22,7 +22,7 @@ function show(change: (all: readonly TaskShape[]) => TaskShape[]): void {
 async function store(send: () => Promise<unknown>, said: string): Promise<boolean> {
   notify(`${said} U takes it back.`);
   try {
-    await inLine(send);
+    await byHand(send);
     return true;
   } catch (error) {
     notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
@@ -36,7 +36,8 @@ async function store(send: () => Promise<unknown>, said: string): Promise<boolea
 const called = new Map<number, number>();
 const first = new Map<number, number>();
 let last = 0;
-const idOf = (task: TaskShape): number => called.get(task.id) ?? task.id;
+/** What the server calls it. */
+export const storedId = (task: TaskShape): number => called.get(task.id) ?? task.id;
 /** What a task is known by as long as the screen is there: the same before and after it was stored. */
 export const lasting = (id: number): number => first.get(id) ?? id;
 
@@ -69,12 +70,12 @@ export async function changeTask(task: TaskShape, patch: Partial<TaskFields>): P
     : patch.done === undefined
       ? `Changed ${patch.title ?? task.title}.`
       : `${patch.done ? "Done" : "Open again"}: ${task.title}.`;
-  return store(() => write("PATCH", `/tasks/${idOf(task)}`, patch), said);
+  return store(() => write("PATCH", `/tasks/${storedId(task)}`, patch), said);
 }
 
 export function removeTask(task: TaskShape): Promise<boolean> {
   show((all) => all.filter((one) => !isSame(one, task)));
-  return store(() => write("DELETE", `/tasks/${idOf(task)}`), `Deleted ${task.title}.`);
+  return store(() => write("DELETE", `/tasks/${storedId(task)}`), `Deleted ${task.title}.`);
 }
 
 /** Puts a task where it is to stand: due then, waiting, or done. @returns whether it could be put there */

@@ -5,11 +5,13 @@ import { GROUP_KEYS } from "./words";
 interface Acts {
   readonly put: (group: TaskGroup) => void;
   readonly remove: () => void;
+  /** Gives it the first free time before it is due. */
+  readonly giveTime: () => void;
 }
 
 const BY_DIGIT = new Map(Object.entries(GROUP_KEYS).map(([group, digit]) => [`Digit${digit}`, group as TaskGroup]));
 
-/** The keys that put tasks somewhere or delete them: none is a letter, and none is meant while something is typed. */
+/** The keys that put tasks somewhere, give them time or delete them: none is meant while something is typed. */
 export function useTaskKeys(isOn: boolean, acts: Acts): void {
   const latest = useRef(acts);
   useEffect(() => {
@@ -22,9 +24,10 @@ export function useTaskKeys(isOn: boolean, acts: Acts): void {
       const isTyped = target instanceof HTMLInputElement && target.type !== "checkbox";
       if (isTyped || target instanceof HTMLSelectElement || target instanceof HTMLTextAreaElement) return;
       const group = BY_DIGIT.get(code);
-      if (!group && code !== "Delete") return;
+      if (!group && code !== "Delete" && code !== "KeyT") return;
       event.preventDefault();
       if (group) latest.current.put(group);
+      else if (code === "KeyT") latest.current.giveTime();
       else latest.current.remove();
     };
     window.addEventListener("keydown", down);

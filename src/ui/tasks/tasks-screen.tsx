@@ -13,6 +13,7 @@ import { focusMessage, goToPlace } from "../state/browse";
 import { redoLast, undoLast } from "../state/edits";
 import { tasks as tasksRead } from "../state/reads";
 import { useView } from "../state/store";
+import { giveTime } from "../agenda/acts";
 import { changeTask, lasting, putTask, removeTask } from "./acts";
 import { QuickEntry } from "./quick-entry";
 import { TaskBoard } from "./task-board";
@@ -60,7 +61,7 @@ export function TasksScreen() {
     focusMessage(message);
     router.push("/");
   };
-  useTaskKeys(dialog === null, { put, remove });
+  useTaskKeys(dialog === null, { put, remove, giveTime: () => focused && void giveTime(focused) });
   useScreenKeys({
     next: () => go(place + 1),
     previous: () => go(place - 1),
@@ -166,8 +167,8 @@ export function TasksScreen() {
       </div>
       <footer className="border-t border-rule px-3.5 py-1.5 text-[13px] text-ink-2 max-md:hidden">
         <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> done, <kbd>1</kbd> today, <kbd>2</kbd> this week, <kbd>3</kbd>{" "}
-        later, <kbd>4</kbd> no date, <kbd>5</kbd> waiting, <kbd>Space</kbd> changes it, <kbd>N</kbd> a new one,{" "}
-        <kbd>Enter</kbd> opens its message, <kbd>Del</kbd> deletes, <kbd>U</kbd> takes back.
+        later, <kbd>4</kbd> no date, <kbd>5</kbd> waiting, <kbd>T</kbd> gives it time, <kbd>Space</kbd> changes it,{" "}
+        <kbd>N</kbd> a new one, <kbd>Enter</kbd> opens its message, <kbd>Del</kbd> deletes, <kbd>U</kbd> takes back.
       </footer>
     </main>
   );

@@ -1,0 +1,47 @@
+import type { EntryShape } from "@/core/api";
+import { get } from "./api";
+import { showLedger } from "./decide";
+import { MOST_ENTRIES } from "./entries";
+import { view } from "./store";
+import { inLine, writes } from "./writes";
+
+/**
+ * What is written by hand beside decisions on mail, to tasks and calendars say, is an entry of the ledger that only
+ * the server makes. Before something is taken back, the window knows of all of them: or else a key pressed right
+ * after such a write would take back what was done before it.
+ */
+
+let unknown = false;
+let learning: Promise<void> | null = null;
+
+/** Sends a write that makes an entry, after those before it. */
+export async function byHand<T>(send: () => Promise<T>): Promise<T> {
+  unknown = true;
+  return inLine(send);
+}
+
+async function learn(): Promise<void> {
+  do {
+    unknown = false;
+    await writes.through();
+    try {
+      const before = view().arrivals;
+      const read = await get<EntryShape[]>(`/ledger?limit=${MOST_ENTRIES}`);
+      // What was written while it was read is not in it.
+      if (before === view().arrivals) showLedger(read);
+      else unknown = true;
+    } catch {
+      // A server that is away takes nothing back either: what is known is what there is.
+    }
+  } while (unknown);
+}
+
+/** Until the window knows of every entry that was made by hand; null where it does. */
+export function handsKnown(): Promise<void> | null {
+  if (learning) return learning;
+  if (!unknown) return null;
+  learning = learn().finally(() => {
+    learning = null;
+  });
+  return learning;
+}

@@ -1,0 +1,232 @@
+import type { Page } from "@playwright/test";
+import { expect, notice, test, type App } from "./app";
+
+/** What is planned: made in a line, moved by keys and by hand, given to tasks, taken back. */
+
+interface Event {
+  readonly id: number;
+  readonly title: string;
+  readonly start: string;
+  readonly length: number;
+  readonly rule: string | null;
+  readonly task: number | null;
+  readonly except: readonly string[];
+  readonly instead: string | null;
+}
+const RANGE = `from=${new Date(Date.now() - 400 * 86_400_000).toISOString()}&to=${new Date(Date.now() + 390 * 86_400_000).toISOString()}`;
+const eventsOf = (app: App) => app.get<Event[]>(`/events?${RANGE}`);
+const titled = async (app: App, title: string) => (await eventsOf(app)).find((event) => event.title === title);
+const box = (page: Page, title: string) => page.locator("[data-event]").filter({ hasText: title });
+const focused = (page: Page) => page.locator("[data-event][aria-current=true]").first();
+
+/** The Monday of the week after next, as the screen names days: no hour of it is over. */
+function monday(weeks = 2): string {
+  const day = new Date();
+  day.setUTCDate(day.getUTCDate() + 7 * weeks - ((day.getUTCDay() + 6) % 7));
+  return day.toISOString().slice(0, 10);
+}
+const on = (days: number, weeks = 2) =>
+  new Date(Date.parse(`${monday(weeks)}T12:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+
+async function openAgenda(page: Page, app: App): Promise<void> {
+  await page.goto(`${app.address}/agenda`);
+  await expect(page.locator("main[data-ready]")).toBeVisible();
+}
+async function write(page: Page, line: string): Promise<void> {
+  await page.keyboard.press("n");
+  await page.keyboard.insertText(line);
+  await page.keyboard.press("Enter");
+  await expect(page.getByLabel("What takes place").first()).toHaveValue("");
+  await page.keyboard.press("Escape");
+}
+
+test("an event is written in a line, moved, made longer and deleted by keys, and all of it is taken back", async ({
+  page,
+  app,
+}) => {
+  await openAgenda(page, app);
+  await page.keyboard.press("n");
+  await page.keyboard.insertText(`inspection ${on(1)} 10-12 @ Tarn Hut`);
+  await expect(page.getByRole("form", { name: "A new event" }).getByRole("status")).toContainText(
+    /inspection · .*10:00, 2 h, at Tarn Hut/,
+  );
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Escape");
+  await expect(focused(page)).toContainText("inspection");
+  await expect.poll(() => titled(app, "inspection")).toMatchObject({ start: `${on(1)}T10:00`, length: 7200 });
+  await page.keyboard.press("Shift+ArrowDown");
+  await page.keyboard.press("Shift+ArrowDown");
+  await page.keyboard.press("Shift+ArrowRight");
+  await page.keyboard.press("Control+ArrowDown");
+  await expect.poll(() => titled(app, "inspection")).toMatchObject({ start: `${on(2)}T10:30`, length: 8100 });
+  await expect(focused(page)).toContainText("inspection");
+  await page.keyboard.press("Space");
+  await page.keyboard.press("Control+a");
+  await page.keyboard.insertText("water test");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Escape");
+  await expect.poll(() => titled(app, "water test")).toBeDefined();
+  await page.keyboard.press("Delete");
+  await expect(box(page, "water test")).toHaveCount(0);
+  await expect.poll(() => eventsOf(app)).toEqual([]);
+  // Six deeds, and the first of all.
+  await page.keyboard.press("u");
+  await expect(box(page, "water test")).toHaveCount(1);
+  for (let i = 0; i < 5; i++) await page.keyboard.press("u");
+  await expect.poll(() => titled(app, "inspection")).toMatchObject({ start: `${on(1)}T10:00`, length: 7200 });
+  await page.keyboard.press("u");
+  await expect.poll(() => eventsOf(app)).toEqual([]);
+  await expect(page.locator("[data-event]")).toHaveCount(0);
+});
+
+test("what comes again is asked about: one of it, what follows, all", async ({ page, app }) => {
+  await openAgenda(page, app);
+  await write(page, `round ${on(0)} 9:00 30m every day`);
+  await expect(box(page, "round")).toHaveCount(7);
+  await page.keyboard.press("j");
+  await page.keyboard.press("Shift+ArrowDown");
+  await expect(page.getByRole("dialog")).toContainText("It comes again");
+  await page.keyboard.press("1");
+  await expect
+    .poll(async () => (await eventsOf(app)).find(({ instead }) => instead !== null))
+    .toMatchObject({ instead: `${on(1)}T09:00`, start: `${on(1)}T09:15` });
+  await page.keyboard.press("j");
+  await page.keyboard.press("Delete");
+  await page.keyboard.press("1");
+  await expect(box(page, "round")).toHaveCount(6);
+  await page.keyboard.press("End");
+  await page.keyboard.press("Delete");
+  await page.keyboard.press("2");
+  await expect(box(page, "round")).toHaveCount(5);
+  await page.keyboard.press("Home");
+  await page.keyboard.press("Delete");
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await expect(box(page, "round")).toHaveCount(5);
+  await page.keyboard.press("Delete");
+  await page.keyboard.press("3");
+  await expect(box(page, "round")).toHaveCount(0);
+  for (let i = 0; i < 4; i++) await page.keyboard.press("u");
+  await expect(box(page, "round")).toHaveCount(7);
+  await expect
+    .poll(async () => (await eventsOf(app)).map(({ rule, except }) => [rule, except]))
+    .toEqual([["FREQ=DAILY", []]]);
+});
+
+test("by hand: pulled over the hours to make, move and lengthen; Esc lets go", async ({ page, app }) => {
+  await openAgenda(page, app);
+  for (let i = 0; i < 2; i++) await page.keyboard.press("ArrowRight");
+  const column = page.locator(`[data-day="${on(3)}"]`);
+  const at = async (day: string, hour: number) => {
+    const spot = (await page.locator(`[data-day="${day}"]`).boundingBox())!;
+    return { x: spot.x + spot.width / 2, y: spot.y + (spot.height / 24) * hour };
+  };
+  const pull = async (from: { x: number; y: number }, to: { x: number; y: number }) => {
+    await page.mouse.move(from.x, from.y);
+    await page.mouse.down();
+    await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2);
+    await page.mouse.move(to.x, to.y);
+    await page.mouse.up();
+  };
+  await expect(column).toBeVisible();
+  await pull(await at(on(3), 10), await at(on(3), 11.5));
+  await expect.poll(() => titled(app, "New")).toMatchObject({ start: `${on(3)}T10:00`, length: 5400 });
+  await pull(await at(on(3), 10.5), await at(on(4), 13.5));
+  await expect.poll(() => titled(app, "New")).toMatchObject({ start: `${on(4)}T13:00`, length: 5400 });
+  const end = await at(on(4), 14.5);
+  await pull({ x: end.x, y: end.y - 2 }, await at(on(4), 15.25));
+  await expect.poll(() => titled(app, "New")).toMatchObject({ start: `${on(4)}T13:00`, length: 8100 });
+  // Pressed without being pulled, nothing is moved; Esc lets go of what is.
+  const mid = await at(on(4), 14);
+  await page.mouse.click(mid.x, mid.y);
+  await page.mouse.move(mid.x, mid.y);
+  await page.mouse.down();
+  await page.mouse.move(mid.x, mid.y + 90);
+  await page.keyboard.press("Escape");
+  await page.mouse.up();
+  for (let i = 0; i < 3; i++) await page.keyboard.press("u");
+  await expect.poll(() => eventsOf(app)).toEqual([]);
+});
+
+test("tasks are pulled into the week, given the first free time by a key, and fitted all at once", async ({
+  page,
+  app,
+}) => {
+  const task = (title: string, due: string, estimate: number) =>
+    page.request.post(`${app.address}/api/v1/tasks`, { data: { title, due, estimate } });
+  await task("ropes", `${on(2)}T12:00:00Z`, 60);
+  await task("blankets", `${on(3)}T12:00:00Z`, 90);
+  await task("gas", `${on(-40)}T12:00:00Z`, 30);
+  await openAgenda(page, app);
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("ArrowRight");
+  const shelf = page.getByRole("list", { name: "Open tasks" });
+  await expect(shelf.getByRole("listitem")).toHaveCount(3);
+  const from = (await shelf.getByText("ropes").boundingBox())!;
+  const to = (await page.locator(`[data-day="${on(1)}"]`).boundingBox())!;
+  await page.mouse.move(from.x + 10, from.y + 5);
+  await page.mouse.down();
+  await page.mouse.move(to.x + 60, to.y + (to.height / 24) * 12);
+  await page.mouse.move(to.x + to.width / 2, to.y + (to.height / 24) * 14);
+  await page.mouse.up();
+  await expect(box(page, "ropes")).toBeVisible();
+  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(1)}T14:00`, length: 3600 });
+  await shelf.getByRole("listitem").filter({ hasText: "blankets" }).getByRole("button").click();
+  await expect(notice(page)).toContainText("Time for blankets: ");
+  await expect.poll(() => titled(app, "blankets")).toMatchObject({ length: 5400 });
+
+  await page.keyboard.press("f");
+  const proposal = page.getByRole("region", { name: "Proposal" });
+  await expect(proposal).toContainText("Time for 1 task");
+  await expect(proposal.getByRole("list", { name: "What cannot be in time" })).toContainText("gas cannot be in time");
+  expect(await titled(app, "gas")).toBeUndefined();
+  await page.keyboard.press("Enter");
+  await expect.poll(() => titled(app, "gas")).toMatchObject({ length: 1800 });
+  await page.keyboard.press("f");
+  await expect(proposal).toContainText("Every task has its time already.");
+  await page.keyboard.press("Escape");
+  for (let i = 0; i < 3; i++) await page.keyboard.press("u");
+  await expect.poll(() => eventsOf(app)).toEqual([]);
+});
+
+test("time for mail opens its batch as a pass", async ({ page, app }) => {
+  await openAgenda(page, app);
+  await page.keyboard.press("ArrowRight");
+  await page.getByRole("button", { name: "Time for mail" }).click();
+  await expect(box(page, "Mail").first()).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect(page).toHaveURL(`${app.address}/`);
+  await expect(page.getByTestId("pass-counts")).toBeVisible();
+});
+
+test("a calendar goes out as a file and comes in again; what is broken is said by its line", async ({ page, app }) => {
+  await openAgenda(page, app);
+  await page.getByRole("button", { name: "calendars" }).click();
+  await page.getByRole("button", { name: "more" }).click();
+  const file = [
+    "BEGIN:VCALENDAR",
+    "BEGIN:VEVENT",
+    "UID:1@hut.example",
+    `DTSTART:${monday().replaceAll("-", "")}T100000Z`,
+    "SUMMARY:Stove",
+    "END:VEVENT",
+    "BEGIN:VEVENT",
+    "UID:2@hut.example",
+    "DTSTART:some day",
+    "END:VEVENT",
+    "END:VCALENDAR",
+  ].join("\r\n");
+  await page
+    .getByLabel("Calendar file")
+    .setInputFiles({ name: "huts.ics", mimeType: "text/calendar", buffer: Buffer.from(file) });
+  await expect(page.getByRole("list", { name: "What could not be read" })).toContainText("line 9");
+  await expect.poll(() => titled(app, "Stove")).toBeDefined();
+  await page.getByRole("button", { name: "Give it an address" }).click();
+  const address = await page.getByLabel("Address").inputValue();
+  const read = await page.request.get(address);
+  expect(read.headers()["content-type"]).toContain("text/calendar");
+  expect(await read.text()).toContain("SUMMARY:Stove");
+  await page.getByRole("button", { name: "Take the address away" }).click();
+  await expect(page.getByLabel("Address")).toHaveCount(0);
+  expect((await page.request.get(address)).status()).toBe(404);
+});
