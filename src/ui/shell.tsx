@@ -2,6 +2,8 @@
 import { QueryClientProvider } from "@tanstack/react-query";
 import { usePathname } from "next/navigation";
 import { useEffect, type ReactNode } from "react";
+import { Reminders } from "./agenda/reminders";
+import { AgendaStrip } from "./agenda/strip";
 import { Dialogs } from "./bench/dialogs";
 import { AsideBar } from "./aside/aside-bar";
 import { AwayBar, NewerBar } from "./offline/bars";
@@ -74,6 +76,8 @@ export function Shell({ children }: { readonly children: ReactNode }) {
           <AsideBar />
           <AwayBar />
           <NewerBar />
+          {phase === "ready" && !own && <Reminders />}
+          {phase === "ready" && path === "/" && <AgendaStrip />}
           {phase === "ready" ? (
             <div className="min-h-0 flex-1">{children}</div>
           ) : (

@@ -230,3 +230,78 @@ test("a calendar goes out as a file and comes in again; what is broken is said b
   await expect(page.getByLabel("Address")).toHaveCount(0);
   expect((await page.request.get(address)).status()).toBe(404);
 });
+
+test("what is next and what is due stand over the bench; a reminder is said once, also over a reload", async ({
+  page,
+  app,
+}) => {
+  const post = (path: string, data: object) => page.request.post(`${app.address}/api/v1${path}`, { data });
+  await page.goto(app.address);
+  await expect(page.getByTestId("count")).toBeVisible();
+  await expect(page.getByRole("complementary", { name: "Agenda" })).toHaveCount(0);
+  const soon = new Date(Date.now() + 10 * 60_000);
+  await post("/events", {
+    title: "Dentist",
+    start: soon.toISOString().slice(0, 16),
+    length: 1800,
+    zone: "UTC",
+    remind: 30,
+  });
+  await post("/tasks", { title: "ropes", due: new Date(Date.now() - 3_600_000).toISOString() });
+  const strip = page.getByRole("complementary", { name: "Agenda" });
+  await expect(strip).toContainText(/Dentist/);
+  await expect(strip).toContainText("1 task overdue");
+  await expect(notice(page)).toContainText(/Dentist: in \d+ min\./, { timeout: 40_000 });
+  await strip.getByRole("button").click();
+  await expect(strip).not.toContainText("Dentist");
+  await page.reload();
+  await expect(strip).toBeVisible();
+  await expect(strip).not.toContainText("Dentist");
+  await page.keyboard.press("j");
+  await expect(notice(page)).not.toContainText("Dentist");
+});
+
+test("an invitation shows its clash, is accepted by one key, and the answer goes out", async ({ page, app }) => {
+  const post = (path: string, data: object) => page.request.post(`${app.address}/api/v1${path}`, { data });
+  await page.request.patch(`${app.address}/api/v1/settings`, { data: { holdSeconds: 0 } });
+  const day = monday().replaceAll("-", "");
+  await post("/events", { title: "Stove", start: `${monday()}T10:30`, length: 3600, zone: "UTC" });
+  const mail = [
+    "From - Mon Nov 02 10:00:00 2026",
+    "From: Ines <ines@ridge.example>",
+    "To: bookings@larchhuts.example",
+    "Subject: Round of the huts",
+    `Date: ${new Date().toUTCString()}`,
+    "Message-ID: <round@ridge.example>",
+    "MIME-Version: 1.0",
+    "Content-Type: text/calendar; method=REQUEST; charset=utf-8",
+    "",
+    "BEGIN:VCALENDAR",
+    "METHOD:REQUEST",
+    "BEGIN:VEVENT",
+    "UID:round@ridge.example",
+    `DTSTART:${day}T100000Z`,
+    "DURATION:PT1H",
+    "SUMMARY:Round of the huts",
+    "ORGANIZER:mailto:ines@ridge.example",
+    "ATTENDEE:mailto:bookings@larchhuts.example",
+    "END:VEVENT",
+    "END:VCALENDAR",
+    "",
+  ].join("\n");
+  await fetch(`${app.address}/api/v1/import?folder=Inbox`, { method: "POST", body: mail });
+  await page.goto(app.address);
+  await expect(page.getByRole("option", { name: /Round of the huts/ })).toBeVisible();
+  await page.keyboard.press("Home");
+  await expect(page.locator("[data-focused]")).toContainText("Round of the huts");
+  const card = page.getByRole("region", { name: "Invitation" });
+  await expect(card).toContainText("ines@ridge.example asks you to");
+  await expect(card).toContainText("At the same time: Stove");
+  await page.keyboard.press("Shift+Digit1");
+  await expect(card).toContainText("answered: accepted");
+  await expect.poll(() => titled(app, "Round of the huts")).toMatchObject({ start: `${monday()}T10:00` });
+  await expect
+    .poll(async () => (await app.get<{ received: number }>("/simulator")).received, { timeout: 45_000 })
+    .toBe(1);
+  await expect.poll(() => app.count("folder=Sent & subject~accepted")).toBe(1);
+});

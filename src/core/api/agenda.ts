@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { SCOPES, troubleOf } from "../calendar";
+import { INVITATION_KINDS, SCOPES, troubleOf } from "../calendar";
 import { CALENDAR_COLOURS, calendarEventValue, EVENT_STATES, REPLIES } from "../change";
 import { isAddress } from "../letter";
 import { longId, text, time } from "./parts";
@@ -174,3 +174,32 @@ export const icsTaken = z
   })
   .meta({ id: "IcsTaken" });
 export type IcsTaken = z.infer<typeof icsTaken>;
+
+export const INVITATION_DEEDS = ["accepted", "tentative", "declined", "note", "take", "remove"] as const;
+export const invitationShape = z
+  .object({
+    kind: z
+      .enum(INVITATION_KINDS)
+      .describe("asked anew, changed, old by now, called off, answered, or another time proposed"),
+    title: z.string(),
+    place: z.string(),
+    rule: z.string().nullable(),
+    start: time,
+    end: time,
+    wholeDays: z.boolean(),
+    organizer: z.string(),
+    attendees: eventShape.shape.attendees,
+    reply: z.enum(REPLIES).nullable().describe("what was answered; null where one is not asked"),
+    event: longId.nullable().describe("the event, where it is in a calendar"),
+    before: z.object({ start: time, end: time }).nullable().describe("when it was, where that is another time"),
+    clashes: occurrenceShape.array().describe("what else takes that time"),
+    problems: z.string().array(),
+  })
+  .meta({ id: "Invitation" });
+export type InvitationShape = z.infer<typeof invitationShape>;
+export const invitationAnswer = z.strictObject({
+  do: z.enum(INVITATION_DEEDS).describe("answer it, note what was answered, take the time proposed, or take it out"),
+});
+export const inviteRequest = z.strictObject({
+  people: attendees.min(1, "say whom").describe("who is asked, besides those who were"),
+});

@@ -62,6 +62,10 @@ export {
   fitRequest,
   fitShape,
   icsTaken,
+  INVITATION_DEEDS,
+  invitationAnswer,
+  invitationShape,
+  inviteRequest,
   moveShape,
   newCalendar,
   newEvent,
@@ -71,6 +75,7 @@ export {
   type EventShape,
   type FitShape,
   type IcsTaken,
+  type InvitationShape,
   type MoveShape,
 } from "./agenda";
 export { newTask, taskPatch, taskShape, type TaskShape } from "./tasks";

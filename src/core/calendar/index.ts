@@ -1,4 +1,13 @@
-export { boundsOf, elsewhereIn, occurrences, spanAt, zoneOf, type Instead, type Occurrence, type Range } from "./expand";
+export {
+  boundsOf,
+  elsewhereIn,
+  occurrences,
+  spanAt,
+  zoneOf,
+  type Instead,
+  type Occurrence,
+  type Range,
+} from "./expand";
 export { comesAgain, editEvent, SCOPES, type EventEdit, type EventPatch, type Scope, type Series } from "./edit";
 export { fit, roomBefore, type Fit, type Placed, type Proof, type Work } from "./fit";
 export { firstFree, freeIn, GRAIN_MS, hoursIn, joined, offers, without, type Span } from "./free";
@@ -8,3 +17,15 @@ export { planTasks, USUAL_ESTIMATE, type Move, type OpenTask, type Plan, type Ta
 export { lanesOf, type Lane } from "./layout";
 export { readEvent, ruleOf, type EventLine } from "./line";
 export { ruleText, WORKDAYS } from "./words";
+export {
+  answered,
+  INVITATION_KINDS,
+  kindOf,
+  ownReply,
+  REPLY_WORDS,
+  replyEvent,
+  stillStands,
+  withReply,
+  type InvitationKind,
+  type Invited,
+} from "./invitation";

@@ -98,6 +98,13 @@ const byIds = async (sql: Queryable, { person }: Context, ids: readonly number[]
       select ${columns(sql)} from event e where person = ${person} and id = any(${ids}::bigint[]) order by id`
   ).map(shapeOf);
 
+/** @throws Refusal (404) */
+export async function eventById(context: Context, id: number): Promise<EventShape> {
+  const [found] = await byIds(context.db.sql, context, [id]);
+  if (!found) throw notFound("event", id);
+  return found;
+}
+
 export const newUid = (): string => `${randomUUID()}@tachyne.example`;
 
 export async function createEvent(context: Context, body: z.infer<typeof newEvent>): Promise<EventShape> {

@@ -15,6 +15,7 @@ export {
   shareCalendar,
   unshareCalendar,
 } from "./calendars";
+export { answerInvitation, invite, readInvitation } from "./invitations";
 export { exportIcs, importIcs, MOST_ICS_BYTES, sharedIcs } from "./ics";
 export { eventsFor, type Event } from "./events";
 export { exportMessages } from "./export";

@@ -95,6 +95,18 @@ export async function readMessage(context: Context, id: number): Promise<Message
   };
 }
 
+/** The calendar that a message carries; null for none. */
+export async function readMessageCalendar({ db, person }: Context, id: number): Promise<string | null> {
+  const [row] = await db.sql<{ raw: Uint8Array; flaws: Flaw[] }[]>`
+    select c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
+    where m.person = ${person} and m.id = ${id}`;
+  if (!row) throw notFound("message", id);
+  if (isHeavy(row.flaws)) return null;
+  const { email } = await readParts(row.raw);
+  const part = email.attachments.find(({ mimeType }) => mimeType === "text/calendar" || mimeType === "application/ics");
+  return part ? new TextDecoder().decode(bytesOf(part.content)) : null;
+}
+
 export async function readAttachment(context: Context, id: number, index: number) {
   const { db, person } = context;
   const [row] = await db.sql<{ raw: Uint8Array; flaws: Flaw[] }[]>`

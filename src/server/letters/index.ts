@@ -1,5 +1,5 @@
 export { beginLetters, foreseeLetters, sealDraft, type NewLetter, type Writer } from "./drafts";
-export { readIdentities, type Identity } from "./identities";
-export { mediaType, writeLetter, type Letter, type LetterFile } from "./mime";
+export { identityFor, readIdentities, type Identity } from "./identities";
+export { calendarType, mediaType, writeLetter, type Letter, type LetterFile } from "./mime";
 export { insertFiles, readDraft, readFiles, updateDraft, type DraftRow } from "./rows";
 export { PRACTICE_COUNT, PRACTICE_DOMAIN, PRACTICE_LIST, practiceMail } from "./practice";

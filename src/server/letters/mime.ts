@@ -57,6 +57,11 @@ const MEDIA_TYPE = /^[a-z0-9][a-z0-9!#$&^_.+-]{0,80}\/[a-z0-9][a-z0-9!#$&^_.+-]{
 export const mediaType = (type: string): string =>
   MEDIA_TYPE.test(type) ? type.toLowerCase() : "application/octet-stream";
 
+/** How a calendar says what it is for (RFC 6047, 2.4): without the method, no program would take it for an answer. */
+const CALENDAR_TYPE = /^text\/calendar; method=[A-Z]+$/;
+export const calendarType = (method: "REQUEST" | "REPLY" | "CANCEL"): string => `text/calendar; method=${method}`;
+const attachedType = (type: string): string => (CALENDAR_TYPE.test(type) ? `${type}; charset=utf-8` : mediaType(type));
+
 /** The composer knows no flowing text: its own part, which is the first, is told so. */
 function saysThatItFlows(node: MimeNode): void {
   const [first] = node.childNodes;
@@ -101,7 +106,7 @@ export async function writeLetter(letter: Letter): Promise<Uint8Array> {
       })),
       ...attached.map(({ name, type, data }) => ({
         filename: oneLine(name),
-        contentType: mediaType(type),
+        contentType: attachedType(type),
         content: Buffer.from(data),
         contentDisposition: "attachment" as const,
         // Messages inside messages may not be encoded as a whole (RFC 2046, 5.2.1).

@@ -141,6 +141,13 @@ export async function giveTime(task: TaskShape, start?: string): Promise<boolean
   return stored;
 }
 
+/** Asks people to an event: each gets an invitation, through the outbox. */
+export const askTo = (event: EventShape, addresses: readonly string[]): Promise<boolean> =>
+  store(
+    () => write("POST", `/events/${idOf(event.id)}/invite`, { people: addresses.map((address) => ({ address })) }),
+    `Invitations to ${event.title} are in the outbox.`,
+  );
+
 /** When something begins and ends, ISO 8601. */
 interface Span {
   readonly start: string;

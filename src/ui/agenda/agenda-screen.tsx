@@ -13,7 +13,7 @@ import { focusMessage, goToPlace } from "../state/browse";
 import { redoLast, undoLast } from "../state/edits";
 import { startPass } from "../state/pass";
 import { notify, useView } from "../state/store";
-import { addEvent, applyFit, changeEvent, giveTime, removeEvent, type NewEvent } from "./acts";
+import { addEvent, applyFit, askTo, changeEvent, giveTime, removeEvent, type NewEvent } from "./acts";
 import { useAgendaKeys } from "./agenda-keys";
 import { Calendars } from "./calendars";
 import { EventDetails, FIRST_FIELD, startMoved, timeOf } from "./event-details";
@@ -283,6 +283,7 @@ export function AgendaScreen() {
                   onChange={(patch) => ask(focused, patch)}
                   onRemove={() => ask(focused, null)}
                   onOpen={open}
+                  onInvite={(addresses) => void askTo(focused.event, addresses)}
                 />
               )}
               <div role="group" aria-label="Beside the days" className="flex border-y border-rule bg-well text-[13px]">

@@ -10,8 +10,10 @@ import {
   WORKDAYS,
   type EventPatch,
 } from "@/core/calendar";
+import { isAddress } from "@/core/letter";
 import { readWhen } from "@/core/when";
 import { Field, FIELD } from "../parts/field";
+import { allowNotifications } from "./reminders";
 import type { Shown } from "./shown";
 import { againText, dayText, kindText } from "./words";
 
@@ -23,6 +25,7 @@ interface Props {
   readonly onChange: (patch: EventPatch) => void;
   readonly onRemove: () => void;
   readonly onOpen: () => void;
+  readonly onInvite: (addresses: readonly string[]) => void;
 }
 
 /** The first field of the event that is shown, for the key that leads there. */
@@ -58,8 +61,10 @@ export function lengthText(seconds: number, whole: boolean): string {
 const startText = (at: string): string =>
   `${dayText(at.slice(0, 10))} ${at.slice(0, 4)}${at.length > 10 ? ` ${at.slice(11, 16)}` : ""}`;
 
+const addressesIn = (text: string): string[] => text.split(/[\s,;]+/).filter((one) => one !== "");
+
 /** Everything about an event, to be changed. */
-export function EventDetails({ shown, title, calendars, zone, onChange, onRemove, onOpen }: Props) {
+export function EventDetails({ shown, title, calendars, zone, onChange, onRemove, onOpen, onInvite }: Props) {
   const { event } = shown;
   // One that stands elsewhere has its own time, one of a series that of which it is.
   const at = event.instead === null && comesAgain(event) ? shown.at : event.start;
@@ -188,7 +193,10 @@ export function EventDetails({ shown, title, calendars, zone, onChange, onRemove
           value={event.remind === null ? "" : String(event.remind)}
           placeholder="none"
           problem={(text) => (/^\d{0,5}$/.test(text.trim()) && Number(text) <= 40_320 ? null : "Minutes, up to 40320.")}
-          onDone={(text) => onChange({ remind: text === "" ? null : Number(text) })}
+          onDone={(text) => {
+            onChange({ remind: text === "" ? null : Number(text) });
+            if (text !== "") void allowNotifications();
+          }}
         />
         <span className="text-ink-2">minutes before</span>
       </span>
@@ -216,6 +224,22 @@ export function EventDetails({ shown, title, calendars, zone, onChange, onRemove
               </li>
             ))}
           </ul>
+        </>
+      )}
+      {event.instead === null && event.task === null && event.block === null && (
+        <>
+          <span className="pt-1 text-ink-2">ask</span>
+          <Field
+            key={event.attendees.length}
+            label="Whom to ask, by their addresses"
+            value=""
+            placeholder="ines@larch.example, …"
+            problem={(text) => {
+              const wrong = addressesIn(text).find((one) => !isAddress(one));
+              return wrong === undefined ? null : `“${wrong}” is no address.`;
+            }}
+            onDone={(text) => onInvite(addressesIn(text))}
+          />
         </>
       )}
       <span />

@@ -5,6 +5,7 @@ import { dateText } from "../parts/words";
 import { set, useView } from "../state/store";
 import { Belongs } from "./belongs";
 import { Body, Files, Tasks } from "./message-body";
+import { Invitation } from "./invitation";
 import { OnItsWay } from "./on-its-way";
 import { ShowAs, type Shown } from "./show-as";
 import { Suspicions } from "./suspicions";
@@ -18,6 +19,8 @@ interface Props {
   readonly textPx: number;
 }
 
+const CALENDAR = new Set(["text/calendar", "application/ics"]);
+
 /** A message that has been read: its notes, the ways to look at it, its words, files, tasks and thread. */
 export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
@@ -28,6 +31,7 @@ export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props)
         <p className="mt-2 rounded-md bg-slate-soft px-3 py-1.5 text-[13px]">{message.notes.join(" ")}</p>
       )}
       <Suspicions of={message.suspicions} />
+      {message.files.some(({ type }) => CALENDAR.has(type)) && <Invitation message={message} />}
       <ShowAs shown={shown} onShow={onShow}>
         <span className="ml-auto flex gap-3 self-center text-ink-2">
           {message.keptUntil && <span>deleted for good on {dateText(message.keptUntil, zone, new Date())}</span>}

@@ -14,6 +14,7 @@ import type {
   GroupShape,
   HoursAnswer,
   IdentityShape,
+  InvitationShape,
   JobShape,
   MacroShape,
   Message,
@@ -89,6 +90,13 @@ export const eventsOf = (month: string) => {
     queryFn: () => readBehind(() => getOrKept<EventShape[]>(`/events?from=${from}&to=${to}`)),
   });
 };
+
+/** What a message asks somebody to; null where it asks nothing. */
+export const invitation = (message: number) =>
+  queryOptions({
+    queryKey: ["invitation", message],
+    queryFn: () => readBehind(() => getOrKept<InvitationShape | null>(`/messages/${message}/invitation`)),
+  });
 
 /** What an entry changed; its state says whether that is still so. */
 export const entryDetail = (id: string, state: string) =>

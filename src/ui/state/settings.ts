@@ -16,7 +16,7 @@ export function takeHome(read: Home): void {
   const home = now && now.seq > read.seq ? { ...read, seq: now.seq, tasks: now.tasks } : read;
   for (const { queryKey } of [tasks, calendars, identities, groups, correspondents])
     void reads.invalidateQueries({ queryKey });
-  void reads.invalidateQueries({ queryKey: ["events"] });
+  for (const key of ["events", "invitation"]) void reads.invalidateQueries({ queryKey: [key] });
   mailbox.places = {
     folder: new Set(home.folders.map(({ id }) => id)),
     label: new Set(home.labels.map(({ id }) => id)),

@@ -80,4 +80,24 @@ export const AGENDA: readonly Operation[] = [
     answer: shape.taskTimeAnswer,
     status: 201,
   },
+  {
+    method: "post",
+    path: "/events/{id}/invite",
+    summary: "Ask people to an event: each gets an invitation by mail",
+    body: shape.inviteRequest,
+    answer: shape.eventShape,
+  },
+  {
+    method: "get",
+    path: "/messages/{id}/invitation",
+    summary: "The invitation that a message carries, with what else takes that time; null for none",
+    answer: shape.invitationShape.nullable(),
+  },
+  {
+    method: "post",
+    path: "/messages/{id}/invitation",
+    summary: "Answer an invitation: it is in the calendar, and the answer goes by mail",
+    body: shape.invitationAnswer,
+    answer: shape.invitationShape.nullable(),
+  },
 ];

@@ -1,0 +1,214 @@
+import { randomUUID } from "node:crypto";
+import type { z } from "zod";
+import type { EventShape, InvitationShape, invitationAnswer, inviteRequest } from "@/core/api";
+import {
+  answered,
+  isDay,
+  kindOf,
+  occurrences,
+  ownReply,
+  readWall,
+  REPLY_WORDS,
+  replyEvent,
+  spanAt,
+  stillStands,
+  withReply,
+  type Invited,
+} from "@/core/calendar";
+import { readIcs, writeIcs } from "@/core/calendar/ics";
+import { changeOf, type CalendarEvent, type ReplyState, type ThingEdit } from "@/core/change";
+import { messageId } from "@/core/id";
+import { docOfText, isAddress } from "@/core/letter";
+import type { Queryable } from "../db";
+import { identityFor, readIdentities } from "../letters";
+import { inTurn, notFound, Refusal } from "../run";
+import { ownAddresses, reserve } from "../store";
+import { readAgenda } from "./agenda";
+import { writeByHand } from "./by-hand";
+import { eventById } from "./calendar-events";
+import { firstCalendar } from "./calendars";
+import type { Context } from "./context";
+import { addDraftCalendar, createDraft, sendDraft } from "./drafts";
+import { readMessageCalendar } from "./messages";
+
+/** Invitations that came by mail, answered; and one's own, sent. */
+
+interface Known {
+  readonly id: number;
+  readonly value: CalendarEvent;
+}
+
+async function knownAs(sql: Queryable, { person }: Context, { uid, instead }: Invited): Promise<Known | null> {
+  const [row] = await sql<Known[]>`
+    select id, value from event
+    where person = ${person} and uid = ${uid} and instead is not distinct from ${instead} order by id limit 1`;
+  return row ?? null;
+}
+
+/** What a message's calendar is about: its first event, with what could not be read. */
+async function read(context: Context, message: number) {
+  const source = await readMessageCalendar(context, message);
+  if (source === null) return null;
+  const { method, events, problems } = readIcs(source, context.zone);
+  const invited = events[0]?.event;
+  if (!invited) return null;
+  const known = await knownAs(context.db.sql, context, invited);
+  const kind = kindOf(method, invited, known?.value ?? null);
+  return kind && { kind, invited, known, problems: problems.map(({ line, text }) => `line ${line}: ${text}`) };
+}
+
+const iso = (ms: number): string => new Date(ms).toISOString();
+
+/** The invitation that a message carries; null where it carries none. */
+export async function readInvitation(context: Context, message: number): Promise<InvitationShape | null> {
+  const found = await read(context, message);
+  if (!found) return null;
+  const { kind, invited, known, problems } = found;
+  const { db, person, zone } = context;
+  const own = await ownAddresses(db.sql, person);
+  const event: CalendarEvent = { ...invited, calendar: 0 };
+  // Of what comes again, the first that is still to come is looked at.
+  const now = Date.now();
+  const next = occurrences(event, { from: now, to: now + 366 * 86_400_000 }, zone).list[0];
+  const span = next ?? spanAt(event, readWall(event.start), zone);
+  const taken = await readAgenda(context, { from: span.start, to: Math.max(span.end, span.start + 1) });
+  const was =
+    known && !stillStands(known.value, invited) ? spanAt(known.value, readWall(known.value.start), zone) : null;
+  return {
+    kind,
+    title: invited.title,
+    place: invited.place,
+    rule: invited.rule,
+    start: iso(span.start),
+    end: iso(span.end),
+    wholeDays: isDay(invited.start),
+    organizer: invited.organizer,
+    attendees: [...invited.attendees],
+    reply: (known && ownReply(known.value, (one) => own.has(one))) ?? ownReply(invited, (one) => own.has(one)),
+    event: known?.id ?? null,
+    before: was && { start: iso(was.start), end: iso(was.end) },
+    clashes: taken.occurrences.filter(({ event: id, busy }) => busy && id !== known?.id),
+    problems: problems.slice(0, 5),
+  };
+}
+
+/** What is stored: a new event, or what there is as it is from now on. */
+async function store(context: Context, message: number | null, known: Known | null, after: Invited, name: string) {
+  await inTurn(context.db, context.person, async (tx, seq) => {
+    const calendar = known?.value.calendar ?? (await firstCalendar(tx, context));
+    const id = known?.id ?? (await reserve(tx, "event", 1))[0]!;
+    const edit: ThingEdit = {
+      kind: "event",
+      key: String(id),
+      about: message === null ? null : messageId(message),
+      before: known?.value ?? null,
+      // What only this app knows of it stays.
+      after: { ...after, calendar, task: known?.value.task ?? null, block: known?.value.block ?? null },
+    };
+    await writeByHand(tx, context, seq, changeOf([], [edit]), {
+      name,
+      about: after.title,
+      messages: message === null ? 0 : 1,
+    });
+  });
+}
+
+const WORDS: Record<Exclude<ReplyState, "needs-action">, string> = {
+  accepted: "I am coming",
+  tentative: "I may come",
+  declined: "I am not coming",
+};
+
+/** Sends a calendar by mail, through the outbox as any letter. */
+async function send(
+  context: Context,
+  to: readonly { readonly name: string; readonly address: string }[],
+  subject: string,
+  text: string,
+  method: "REQUEST" | "REPLY",
+  event: Invited,
+): Promise<void> {
+  const draft = await createDraft(context, { kind: "new", answers: null, to: [...to], subject, body: docOfText(text) });
+  const ics = writeIcs({ events: [{ ...event, calendar: 0 }], method }, Date.now());
+  await addDraftCalendar(context, draft.id, method, ics);
+  await sendDraft(context, draft.id, { id: randomUUID(), version: null, afterwards: null });
+}
+
+/** Answers an invitation, or takes over what a message says about an event. */
+export async function answerInvitation(
+  context: Context,
+  message: number,
+  { do: deed }: z.infer<typeof invitationAnswer>,
+): Promise<InvitationShape | null> {
+  const found = await read(context, message);
+  if (!found) throw notFound("invitation", message);
+  const { kind, invited, known } = found;
+  if (kind === "old")
+    throw new Refusal(409, "Old by now", "A newer word about it came already: look at the newest message about it.");
+  const said = `${invited.title}`;
+  if (deed === "remove" || deed === "note" || deed === "take") {
+    if (!known) throw new Refusal(409, "Not in a calendar", "There is nothing here that it could change.");
+    const after =
+      deed === "remove"
+        ? { ...known.value, state: "cancelled" as const, sequence: invited.sequence }
+        : deed === "take"
+          ? {
+              ...known.value,
+              start: invited.start,
+              length: invited.length,
+              zone: invited.zone,
+              sequence: known.value.sequence + 1,
+            }
+          : withReply(known.value, invited);
+    if (after) await store(context, message, known, after, `${DEEDS[deed]}: ${said}`);
+    return readInvitation(context, message);
+  }
+  if (kind !== "request" && kind !== "update")
+    throw new Refusal(422, "Nothing is asked", "This message asks nothing: it says what somebody else has decided.");
+  const own = await whoAnswers(context, invited);
+  await store(context, message, known, answered(invited, deed, own), `${REPLY_WORDS[deed]}: ${said}`);
+  if (isAddress(invited.organizer) && invited.organizer !== own.address)
+    await send(
+      context,
+      [{ name: "", address: invited.organizer }],
+      `${REPLY_WORDS[deed]}: ${invited.title}`,
+      `${WORDS[deed]}: ${invited.title}.`,
+      "REPLY",
+      replyEvent(invited, deed, own),
+    );
+  return readInvitation(context, message);
+}
+
+const DEEDS = { remove: "Called off", note: "Answer noted", take: "Other time taken" } as const;
+
+/** Which of one's own addresses was asked; the usual one where none was. */
+async function whoAnswers({ db, person }: Context, invited: Invited): Promise<{ name: string; address: string }> {
+  const asked = invited.attendees.map(({ address }) => address);
+  const { name, address } = identityFor(await readIdentities(db.sql, person), asked);
+  const own = await ownAddresses(db.sql, person);
+  return { name, address: asked.find((one) => own.has(one)) ?? address.toLowerCase() };
+}
+
+/** Asks people to an event of one's own: they stand in it, and each gets an invitation by mail. */
+export async function invite(
+  context: Context,
+  id: number,
+  { people }: z.infer<typeof inviteRequest>,
+): Promise<EventShape> {
+  const { message, id: _, ...before } = await eventById(context, id);
+  const [identity] = await readIdentities(context.db.sql, context.person);
+  const organizer = before.organizer || identity!.address.toLowerCase();
+  if (!(await ownAddresses(context.db.sql, context.person)).has(organizer))
+    throw new Refusal(422, "Not yours", "Somebody else asks to this event: only they can ask more people.");
+  const asked = new Set(before.attendees.map(({ address }) => address));
+  const after: CalendarEvent = {
+    ...before,
+    organizer,
+    sequence: before.attendees.length > 0 ? before.sequence + 1 : before.sequence,
+    attendees: [...before.attendees, ...people.filter(({ address }) => !asked.has(address))],
+  };
+  await store(context, message, { id, value: before }, after, `Invitation: ${before.title}`);
+  const text = `You are invited: ${before.title}.${before.place ? ` It is at ${before.place}.` : ""}`;
+  await send(context, after.attendees, `Invitation: ${before.title}`, text, "REQUEST", after);
+  return eventById(context, id);
+}
