@@ -118,6 +118,9 @@ function optionsOf(text: string, start: number): Partial<Options> {
   return { ...options, dtstart: new Date(start) };
 }
 
+/** Calendars go no further. */
+const END_OF_TIME = Date.UTC(9999, 11, 31);
+
 interface Span {
   readonly from: number;
   /** The last instant that counts. */
@@ -140,12 +143,31 @@ export function timesOf(
   const times: number[] = [];
   if (start >= from && start <= to) times.push(start);
   let options = optionsOf(text, start);
-  if (typeof options.count === "number" && !startsIn(options, start)) {
-    options = { ...options, count: options.count - 1 };
-    if (options.count === 0) return { times, cut: false };
+  if (typeof options.count === "number") {
+    const end = countedEnd(text, start, options, spent);
+    // One whose end is not known is gone through from its first.
+    if (end !== null) options = { ...options, count: null, until: new Date(end) };
+    if (end !== null && end < from) return { times, cut: false };
   }
   const begin = startBefore(start, from, options);
-  const rule = new RRule({ ...options, dtstart: new Date(begin) }, true);
+  const { cut } = walk({ ...options, dtstart: new Date(begin) }, { from, to }, spent, (time) => {
+    if (time !== start) times.push(time);
+    return times.length < most;
+  });
+  return { times, cut };
+}
+
+/**
+ * Tells what a rule has in a span, one by one, until that is enough.
+ * @returns whether there is more, or may be
+ */
+function walk(
+  options: Partial<Options>,
+  { from, to }: Span,
+  spent: Budget,
+  take: (time: number) => boolean,
+): { readonly cut: boolean } {
+  const rule = new RRule(options, true);
   let own = Math.min(MOST_FOR_ONE, spent.left);
   bounded(rule, () => {
     spent.left--;
@@ -153,20 +175,43 @@ export function timesOf(
   });
   let cut = false;
   try {
-    rule.between(new Date(from), new Date(to), true, (date) => {
-      if (date.getTime() !== start) times.push(date.getTime());
-      cut = times.length >= most;
-      return !cut;
-    });
+    rule.between(new Date(from), new Date(to), true, (date) => !(cut = !take(date.getTime())));
   } catch (error) {
     if (!(error instanceof Spent)) throw error;
     cut = true;
   }
-  return { times, cut };
+  return { cut };
+}
+
+/** Ends that were counted out, the newest last. */
+const ends = new Map<string, number>();
+const MOST_ENDS = 5000;
+
+/** When the last of what is counted is, by the wall clock; counted once. Null where nobody can say in time. */
+function countedEnd(text: string, start: number, options: Partial<Options>, spent: Budget): number | null {
+  const key = `${start} ${text}`;
+  const known = ends.get(key);
+  if (known !== undefined) return known;
+  // A start that its rule does not have is one of those it is counted by.
+  const count = options.count! - (startsIn(options, start) ? 0 : 1);
+  let end = start;
+  if (count > 0) {
+    const span = { from: start, to: END_OF_TIME };
+    const { cut } = walk({ ...options, count }, span, spent, (time) => {
+      end = time;
+      return true;
+    });
+    if (cut) return null;
+  }
+  if (ends.size >= MOST_ENDS) ends.clear();
+  ends.set(key, end);
+  return end;
 }
 
 /** Whether a rule itself has its start. */
 function startsIn(options: Partial<Options>, start: number): boolean {
+  // What names no days or times has those of its start.
+  if (!Object.keys(options).some((name) => name.startsWith("by"))) return true;
   const rule = new RRule({ ...options, count: 1, until: null, dtstart: new Date(start) }, true);
   let own = MOST_FOR_ONE;
   bounded(rule, () => {
@@ -180,9 +225,6 @@ function startsIn(options: Partial<Options>, start: number): boolean {
   }
 }
 
-/** Calendars go no further. */
-const END_OF_TIME = Date.UTC(9999, 11, 31);
-
 /** When a rule is over, by its wall clock (ms); null where it never is, or nobody can say in time. */
 export function lastOf(text: string, start: number): number | null {
   const until = /UNTIL=(\d{4})(\d{2})(\d{2})(?:T(\d{2})(\d{2})(\d{2}))?/.exec(text)?.slice(1);
@@ -192,7 +234,5 @@ export function lastOf(text: string, start: number): number | null {
     );
     return Date.UTC(year, month - 1, day, hour, minute, second);
   }
-  if (!text.includes("COUNT=")) return null;
-  const { times, cut } = timesOf(text, start, { from: start, to: END_OF_TIME }, MOST_FOR_ONE, budget());
-  return cut ? null : Math.max(...times);
+  return text.includes("COUNT=") ? countedEnd(text, start, optionsOf(text, start), budget()) : null;
 }

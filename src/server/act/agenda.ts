@@ -17,6 +17,7 @@ import {
   type Taken,
 } from "@/core/calendar";
 import { changeOf, PLAIN_EVENT, type CalendarEvent, type ThingEdit } from "@/core/change";
+import { cut } from "@/core/text";
 import type { Queryable, Transaction } from "../db";
 import { inTurn, readSettings, Refusal } from "../run";
 import { reserve } from "../store";
@@ -170,8 +171,14 @@ const edit = (id: number, before: CalendarEvent | null, after: CalendarEvent | n
   return { kind: "event", key: String(id), about: null, before, after };
 };
 
-const write = (tx: Transaction, context: Context, seq: number, edits: readonly ThingEdit[], name: string) =>
-  writeByHand(tx, context, seq, changeOf([], edits), { name, about: "", messages: 0 });
+/** What a line of the ledger has room for. */
+const LONGEST_ABOUT = 300;
+
+function write(tx: Transaction, context: Context, seq: number, edits: readonly ThingEdit[], name: string) {
+  const titles = edits.map(({ before, after }) => ((after ?? before) as CalendarEvent).title);
+  const about = cut([...new Set(titles)].join(", "), LONGEST_ABOUT);
+  return writeByHand(tx, context, seq, changeOf([], edits), { name, about, messages: 0 });
+}
 
 /** Gives a task time: then, or in the first stretch that holds it before it is due. */
 export async function giveTime(

@@ -49,17 +49,18 @@ const MOST_EVENTS = 20_000;
 export async function eventsIn({ db, person }: Context, { from, to }: Range): Promise<EventShape[]> {
   const { sql } = db;
   const rows = await sql<Row[]>`
-    with here as (
-      select * from event where person = ${person}
-        and starts < ${new Date(to).toISOString()} and (ends is null or ends >= ${new Date(from).toISOString()})
-      order by starts limit ${MOST_EVENTS})
-    select ${columns(sql)} from (
-      select * from here
-      union
-      select o.* from event o join here h on h.person = o.person and h.uid = o.uid and h.calendar = o.calendar
-      where o.person = ${person} and o.instead is not null and h.instead is null) e
-    order by e.id`;
-  return rows.map(shapeOf);
+    select ${columns(sql)} from event e where person = ${person}
+      and starts < ${new Date(to).toISOString()} and (ends is null or ends >= ${new Date(from).toISOString()})
+    order by starts limit ${MOST_EVENTS}`;
+  const series = rows.filter(({ value }) => value.instead === null && comesAgain(value)).map(({ value }) => value.uid);
+  const elsewhere =
+    series.length === 0
+      ? []
+      : await sql<Row[]>`
+          select ${columns(sql)} from event e
+          where person = ${person} and instead is not null and uid = any(${series}::text[])`;
+  const all = new Map([...rows, ...elsewhere].map((row) => [row.id, shapeOf(row)]));
+  return [...all.values()].sort((a, b) => a.id - b.id);
 }
 
 async function readSeries(sql: Queryable, { person }: Context, id: number): Promise<Series<number> & { row: Row }> {

@@ -274,17 +274,19 @@ export function AgendaScreen() {
           ) : (
             <>
               {focused && (
-                <EventDetails
-                  key={focused.key}
-                  shown={focused}
-                  title={titleOf(focused.event, byId)}
-                  calendars={agenda.calendars}
-                  zone={zone}
-                  onChange={(patch) => ask(focused, patch)}
-                  onRemove={() => ask(focused, null)}
-                  onOpen={open}
-                  onInvite={(addresses) => void askTo(focused.event, addresses)}
-                />
+                <div className={agenda.isChosen ? "" : "max-lg:hidden"}>
+                  <EventDetails
+                    key={focused.key}
+                    shown={focused}
+                    title={titleOf(focused.event, byId)}
+                    calendars={agenda.calendars}
+                    zone={zone}
+                    onChange={(patch) => ask(focused, patch)}
+                    onRemove={() => ask(focused, null)}
+                    onOpen={open}
+                    onInvite={(addresses) => void askTo(focused.event, addresses)}
+                  />
+                </div>
               )}
               <div role="group" aria-label="Beside the days" className="flex border-y border-rule bg-well text-[13px]">
                 {PANELS.map((one) => (

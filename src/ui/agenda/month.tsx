@@ -1,7 +1,7 @@
 import type { CalendarShape, TaskShape } from "@/core/api";
 import { EventBox } from "./event-box";
 import { addDay, dayAt, isOn, isWhole, monthOf, rangeOf, weekStart, type Day, type Shown } from "./shown";
-import type { Due } from "./week";
+import { focusOn, type Due } from "./week";
 import { fullDayText } from "./words";
 import { clockText } from "../parts/words";
 
@@ -65,7 +65,7 @@ export function MonthGrid({ anchor, shown, due, zone, now, focused, ...rest }: P
               >
                 {Number(day.slice(8))}
               </button>
-              <div className="grid gap-px">
+              <div className="grid gap-px" onClick={({ target }) => focusOn(target, rest.onFocus)}>
                 {lines.map((one) => (
                   <div key={one.key} className="flex min-w-0 items-baseline">
                     {!isWhole(one) && (
@@ -81,7 +81,6 @@ export function MonthGrid({ anchor, shown, due, zone, now, focused, ...rest }: P
                         zone={zone}
                         focused={one.key === focused}
                         over={one.end < now}
-                        onFocus={() => rest.onFocus(one.key)}
                       />
                     </span>
                   </div>

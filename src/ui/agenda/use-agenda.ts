@@ -4,7 +4,7 @@ import type { CalendarShape, EventShape, TaskShape } from "@/core/api";
 import { calendars as calendarsRead, eventsOf, reads, tasks as tasksRead } from "../state/reads";
 import { lasting } from "./acts";
 import { monthDays } from "./month";
-import { addDay, dayAt, monthOf, rangeOf, shownIn, weekStart, type Day, type Shown } from "./shown";
+import { addDay, dayAt, isOn, monthOf, rangeOf, shownIn, weekStart, type Day, type Shown } from "./shown";
 import type { ViewName } from "./words";
 
 /** What the agenda shows: from which day, what of calendars is there, and what has the focus. */
@@ -52,6 +52,10 @@ export function useHidden(): readonly [ReadonlySet<number>, (id: number, hide: b
   return [hidden, hide];
 }
 
+/** Weeks and months reach over the month they are in by less. */
+const MARGIN_DAYS = 13;
+const HELD_DAYS = 31 + 2 * MARGIN_DAYS;
+
 export function useAgenda(view: ViewName, zone: string, now: number) {
   const [chosenDay, setDay] = useState<Day | null>(null);
   const [focus, setFocus] = useState<string | null>(null);
@@ -75,10 +79,15 @@ export function useAgenda(view: ViewName, zone: string, now: number) {
   }, [anchor]);
   const [hidden, hide] = useHidden();
   const days = useMemo(() => daysOf(view, anchor), [view, anchor]);
-  const shown = useMemo(() => {
+  // All of the month that is held, worked out once: turning a week is only looking at another part of it.
+  const held = useMemo(() => {
     const seen = data.filter(({ calendar }) => !hidden.has(calendar));
-    return shownIn(seen, rangeOf(days[0]!, days.length, zone), zone);
-  }, [data, hidden, days, zone]);
+    return shownIn(seen, rangeOf(addDay(`${month}-01`, -MARGIN_DAYS), HELD_DAYS, zone), zone);
+  }, [data, hidden, month, zone]);
+  const shown = useMemo(() => {
+    const range = rangeOf(days[0]!, days.length, zone);
+    return held.filter((one) => isOn(one, range));
+  }, [held, days, zone]);
   // The same one before and after it was stored.
   const keyOf = ({ event, at }: Shown) => `${lasting(event.id)} ${at}`;
   const found = shown.findIndex((one) => keyOf(one) === focus);

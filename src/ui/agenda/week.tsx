@@ -1,4 +1,4 @@
-import { useEffect, useRef, type RefObject } from "react";
+import { useEffect, useRef, type ComponentProps, type RefObject } from "react";
 import type { CalendarShape, TaskShape } from "@/core/api";
 import { hoursIn, lanesOf } from "@/core/calendar";
 import type { Week } from "@/core/when";
@@ -36,6 +36,15 @@ interface Props {
   readonly pull: ReturnType<typeof useGridPull>;
 }
 
+/** The key of the event that was pressed. */
+export const keyUnder = (target: EventTarget): string | undefined =>
+  target instanceof Element ? target.closest<HTMLElement>("[data-event]")?.dataset.event : undefined;
+
+export function focusOn(target: EventTarget, onFocus: (key: string) => void): void {
+  const key = keyUnder(target);
+  if (key !== undefined) onFocus(key);
+}
+
 const spotStyle = ({ from, to }: Pick<Spot, "from" | "to">) => ({
   top: `${from * PERCENT_A_MINUTE}%`,
   height: `${(to - from) * PERCENT_A_MINUTE}%`,
@@ -67,7 +76,6 @@ export function WeekGrid(props: Props) {
     zone,
     focused: one.key === focused,
     over: one.end < now,
-    onFocus: () => props.onFocus(one.key),
   });
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -83,11 +91,15 @@ export function WeekGrid(props: Props) {
                 type="button"
                 title={fullDayText(day)}
                 onClick={() => props.onDay(day)}
-                className={`block w-full truncate rounded-sm px-1 text-left ${day === today ? "bg-ink font-bold text-paper" : "font-semibold"}`}
+                className={`block w-full truncate rounded-sm px-1 text-left max-sm:px-0 max-sm:text-[11px] max-sm:whitespace-normal ${day === today ? "bg-ink font-bold text-paper" : "font-semibold"}`}
               >
-                {dayText(day)}
+                {dayText(day).split(" ").slice(0, 2).join(" ")}
+                <span className="max-sm:hidden"> {dayText(day).split(" ")[2]}</span>
               </button>
-              <div className="mt-1 grid max-h-24 gap-px overflow-y-auto">
+              <div
+                className="mt-1 grid max-h-24 gap-px overflow-y-auto"
+                onClick={({ target }) => focusOn(target, props.onFocus)}
+              >
                 {whole.map((one) => (
                   <EventBox key={one.key} {...box(one)} />
                 ))}
@@ -125,18 +137,15 @@ export function WeekGrid(props: Props) {
 interface ColumnProps extends Props {
   readonly day: Day;
   readonly isToday: boolean;
-  readonly box: (shown: Shown) => Omit<Parameters<typeof EventBox>[0], "place" | "onHold">;
+  readonly box: (shown: Shown) => ComponentProps<typeof EventBox>;
 }
 
-function DayColumn({ day, shown, workHours, zone, now, proposed, pull, box, isToday }: ColumnProps) {
+function DayColumn({ day, shown, workHours, zone, now, proposed, pull, box, isToday, onFocus }: ColumnProps) {
   const range = rangeOf(day, 1, zone);
   const timed = shown.filter((one) => !isWhole(one) && isOn(one, range));
   const lanes = lanesOf(timed);
   const spotAt = (one: Pick<Shown, "start" | "end">): Spot => ({ day, ...onDay(one, day, zone) });
   const pulled = pull.now?.spot?.day === day ? pull.now.spot : null;
-  const hold = (one: Shown) => (event: React.PointerEvent, kind: "move" | "end") => {
-    pull.hold(event, { kind, shown: one }, spotAt(one));
-  };
   return (
     <div
       data-day={day}
@@ -146,7 +155,14 @@ function DayColumn({ day, shown, workHours, zone, now, proposed, pull, box, isTo
       style={{
         backgroundImage: "repeating-linear-gradient(to bottom, var(--rule-soft) 0 1px, transparent 1px 44px)",
       }}
+      onClick={({ target }) => focusOn(target, onFocus)}
       onPointerDown={(event) => {
+        const key = keyUnder(event.target);
+        const one = timed.find((shown) => shown.key === key);
+        if (one) {
+          const kind = event.target instanceof HTMLElement && event.target.dataset.end !== undefined ? "end" : "move";
+          pull.hold(event, { kind, shown: one }, spotAt(one));
+        }
         if (event.target !== event.currentTarget) return;
         const { top, height } = event.currentTarget.getBoundingClientRect();
         const minute = ((event.clientY - top) / height) * 24 * 60;
@@ -163,12 +179,7 @@ function DayColumn({ day, shown, workHours, zone, now, proposed, pull, box, isTo
         />
       ))}
       {timed.map((one, i) => (
-        <EventBox
-          key={one.key}
-          {...box(one)}
-          place={{ ...onDay(one, day, zone), lane: lanes[i]! }}
-          onHold={hold(one)}
-        />
+        <EventBox key={one.key} {...box(one)} {...onDay(one, day, zone)} {...lanes[i]!} />
       ))}
       {proposed
         .filter(({ start, end }) => start < range.to && end > range.from)

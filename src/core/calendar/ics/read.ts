@@ -152,7 +152,7 @@ class Reader {
       }
       // A look at its first years tells whether anybody could follow it.
       const span = { from: start.wall, to: start.wall + 3 * 366 * DAY_MS };
-      if (timesOf(text, start.wall, span, MOST.dates, this.spent).cut)
+      if (this.spent.left > 0 && timesOf(text, start.wall, span, MOST.dates, this.spent).cut && this.spent.left > 0)
         this.trouble(property, "it comes again more often than can be looked at: not all of it is shown");
       return [text];
     });

@@ -24,6 +24,7 @@ CREATE TABLE "event" (
 CREATE UNIQUE INDEX "calendar_secret" ON "calendar" USING btree ("secret");--> statement-breakpoint
 CREATE INDEX "event_starts" ON "event" USING btree ("person","starts");--> statement-breakpoint
 CREATE INDEX "event_uid" ON "event" USING btree ("person","uid");--> statement-breakpoint
+CREATE INDEX "event_instead" ON "event" USING btree ("person","uid") WHERE instead is not null;--> statement-breakpoint
 CREATE INDEX "event_task" ON "event" USING btree ("person","task");--> statement-breakpoint
 CREATE INDEX "event_calendar" ON "event" USING btree ("person","calendar");--> statement-breakpoint
 INSERT INTO "calendar" ("person", "name", "colour") SELECT "id", 'Own', 'spruce' FROM "person";

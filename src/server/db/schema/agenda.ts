@@ -1,3 +1,4 @@
+import { sql } from "drizzle-orm";
 import { bigint, bigserial, index, jsonb, pgTable, primaryKey, text, uniqueIndex } from "drizzle-orm/pg-core";
 import { instant, person } from "./columns";
 
@@ -38,6 +39,10 @@ export const eventTable = pgTable(
     primaryKey({ columns: [t.person, t.id] }),
     index("event_starts").on(t.person, t.starts),
     index("event_uid").on(t.person, t.uid),
+    // Few, and looked for with every series that is shown.
+    index("event_instead")
+      .on(t.person, t.uid)
+      .where(sql`instead is not null`),
     index("event_task").on(t.person, t.task),
     index("event_calendar").on(t.person, t.calendar),
   ],
