@@ -190,7 +190,9 @@ export function stampOf(value: unknown): Stamp | null {
   if (!(time instanceof ICAL.Time)) return null;
   const { year, month, day, hour, minute, second } = time;
   const wall = Date.UTC(year, month - 1, day, hour, minute, Math.min(59, second));
-  return year >= 1600 && year <= 9999 ? { wall, isDay: time.isDate, isUtc: time.zone === ICAL.Timezone.utcTimezone } : null;
+  return year >= 1600 && year <= 9999
+    ? { wall, isDay: time.isDate, isUtc: time.zone === ICAL.Timezone.utcTimezone }
+    : null;
 }
 
 /** Seconds; null for what is no duration. */
