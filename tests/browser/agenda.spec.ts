@@ -1,5 +1,14 @@
+import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, notice, test, type App } from "./app";
+
+/** The screen, as axe sees it. */
+async function axe(page: Page, what: string): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 200)).join(" | ")}`)).toEqual(
+    [],
+  );
+}
 
 /** What is planned: made in a line, moved by keys and by hand, given to tasks, taken back. */
 
@@ -131,11 +140,15 @@ test("by hand: pulled over the hours to make, move and lengthen; Esc lets go", a
   await expect(column).toBeVisible();
   await pull(await at(on(3), 10), await at(on(3), 11.5));
   await expect.poll(() => titled(app, "New")).toMatchObject({ start: `${on(3)}T10:00`, length: 5400 });
+  // What it is is typed at once.
+  await page.keyboard.insertText("ropes");
+  await page.keyboard.press("Enter");
+  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(3)}T10:00` });
   await pull(await at(on(3), 10.5), await at(on(4), 13.5));
-  await expect.poll(() => titled(app, "New")).toMatchObject({ start: `${on(4)}T13:00`, length: 5400 });
+  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(4)}T13:00`, length: 5400 });
   const end = await at(on(4), 14.5);
   await pull({ x: end.x, y: end.y - 2 }, await at(on(4), 15.25));
-  await expect.poll(() => titled(app, "New")).toMatchObject({ start: `${on(4)}T13:00`, length: 8100 });
+  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(4)}T13:00`, length: 8100 });
   // Pressed without being pulled, nothing is moved; Esc lets go of what is.
   const mid = await at(on(4), 14);
   await page.mouse.click(mid.x, mid.y);
@@ -144,7 +157,7 @@ test("by hand: pulled over the hours to make, move and lengthen; Esc lets go", a
   await page.mouse.move(mid.x, mid.y + 90);
   await page.keyboard.press("Escape");
   await page.mouse.up();
-  for (let i = 0; i < 3; i++) await page.keyboard.press("u");
+  for (let i = 0; i < 4; i++) await page.keyboard.press("u");
   await expect.poll(() => eventsOf(app)).toEqual([]);
 });
 
@@ -304,4 +317,38 @@ test("an invitation shows its clash, is accepted by one key, and the answer goes
     .poll(async () => (await app.get<{ received: number }>("/simulator")).received, { timeout: 45_000 })
     .toBe(1);
   await expect.poll(() => app.count("folder=Sent & subject~accepted")).toBe(1);
+});
+
+test("axe finds nothing on the week, the month, a proposal and the calendars, by day and by night; hours are drawn", async ({
+  page,
+  app,
+}) => {
+  const post = (path: string, data: object) => page.request.post(`${app.address}/api/v1${path}`, { data });
+  await post("/events", { title: "Round", start: `${monday(0)}T10:00`, length: 3600, rule: "FREQ=DAILY" });
+  await post("/events", { title: "Closed", start: on(1, 0), length: 172_800, busy: false });
+  await post("/tasks", { title: "ropes", due: `${on(-30)}T10:00:00Z` });
+  await openAgenda(page, app);
+  await page.getByRole("button", { name: "calendars" }).click();
+  await page.getByRole("button", { name: "more" }).click();
+  for (const theme of ["By night", "By day"]) {
+    await axe(page, "week");
+    await page.keyboard.press("3");
+    await axe(page, "month");
+    await page.keyboard.press("1");
+    await page.keyboard.press("f");
+    await expect(page.getByRole("region", { name: "Proposal" })).toContainText("ropes");
+    await axe(page, "proposal");
+    await page.keyboard.press("Escape");
+    await page.getByRole("button", { name: theme }).click();
+  }
+  await page.getByRole("button", { name: "Working hours" }).click();
+  await axe(page, "working hours");
+  const hours = async () =>
+    (await app.get<{ settings: { workHours: { day: number; from: number }[] } }>("/home")).settings.workHours;
+  // Monday from eight to half past.
+  await page.locator('[data-part="16"]').click();
+  await expect.poll(async () => (await hours())[0]).toEqual({ day: 0, from: 480, to: 510 });
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("u");
+  await expect.poll(async () => (await hours())[0]).toMatchObject({ from: 540 });
 });

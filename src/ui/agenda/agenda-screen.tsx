@@ -13,7 +13,7 @@ import { focusMessage, goToPlace } from "../state/browse";
 import { redoLast, undoLast } from "../state/edits";
 import { startPass } from "../state/pass";
 import { notify, useView } from "../state/store";
-import { addEvent, applyFit, askTo, changeEvent, giveTime, removeEvent, type NewEvent } from "./acts";
+import { addEvent, applyFit, askTo, changeEvent, giveTime, lasting, removeEvent, type NewEvent } from "./acts";
 import { useAgendaKeys } from "./agenda-keys";
 import { Calendars } from "./calendars";
 import { EventDetails, FIRST_FIELD, startMoved, timeOf } from "./event-details";
@@ -27,6 +27,7 @@ import { dayAt, rangeOf, weekStart, type Day, type Shown } from "./shown";
 import { TaskShelf } from "./task-shelf";
 import { turned, useAgenda } from "./use-agenda";
 import { WeekGrid } from "./week";
+import { WorkHours } from "./work-hours";
 import { dayText, fullDayText, monthName, titleOf, VIEWS, type ViewName } from "./words";
 
 interface Asked {
@@ -56,6 +57,7 @@ export function AgendaScreen() {
   const agenda = useAgenda(view, zone, now);
   const { anchor, focused, byId } = agenda;
   const [asked, setAsked] = useState<Asked | null>(null);
+  const [drawing, setDrawing] = useState(false);
   const [fit, setFit] = useState<FitShape | null>(null);
   const entry = useRef<HTMLInputElement>(null);
   const columns = useRef<HTMLDivElement>(null);
@@ -79,8 +81,12 @@ export function AgendaScreen() {
   const onDrop = (pull: Pull, { day, from, to }: Spot) => {
     const start = wallOf(readWall(day) + from * 60_000);
     if (pull.kind === "task") void giveTime(pull.task, new Date(instantAt(zone, readWall(start))).toISOString());
-    else if (pull.kind === "new") void add({ title: "New", place: "", start, length: (to - from) * 60, rule: null });
-    else {
+    else if (pull.kind === "new") {
+      void add({ title: "New", place: "", start, length: (to - from) * 60, rule: null });
+      // What it is is typed over it.
+      requestAnimationFrame(() => (document.getElementById(FIRST_FIELD) as HTMLInputElement | null)?.select());
+    }
+    if (pull.kind === "move" || pull.kind === "end") {
       const { shown } = pull;
       const own = shown.event.zone === "" || shown.event.zone === zone;
       // Elsewhere's clock is moved by as much as this one.
@@ -126,7 +132,7 @@ export function AgendaScreen() {
     },
     [agenda, setView],
   );
-  const isOn = dialog === null && asked === null;
+  const isOn = dialog === null && asked === null && !drawing;
   useAgendaKeys(isOn, {
     show,
     turn: (by) => agenda.setDay(turned(view, anchor, by)),
@@ -276,7 +282,7 @@ export function AgendaScreen() {
               {focused && (
                 <div className={agenda.isChosen ? "" : "max-lg:hidden"}>
                   <EventDetails
-                    key={focused.key}
+                    key={`${lasting(focused.event.id)} ${focused.at}`}
                     shown={focused}
                     title={titleOf(focused.event, byId)}
                     calendars={agenda.calendars}
@@ -313,7 +319,7 @@ export function AgendaScreen() {
                   onGive={(task) => void giveTime(task)}
                 />
               ) : (
-                <Calendars hidden={agenda.hidden} onHide={agenda.hide} />
+                <Calendars hidden={agenda.hidden} onHide={agenda.hide} onHours={() => setDrawing(true)} />
               )}
             </>
           )}
@@ -325,6 +331,7 @@ export function AgendaScreen() {
         makes it longer, <kbd>Space</kbd> changes it, <kbd>N</kbd> a new one, <kbd>Enter</kbd> opens, <kbd>Del</kbd>{" "}
         deletes, <kbd>F</kbd> fits tasks, <kbd>U</kbd> takes back.
       </footer>
+      {drawing && <WorkHours hours={workHours} onClose={() => setDrawing(false)} />}
       {asked && (
         <ScopeChoice
           verb={asked.patch === null ? "Delete" : "Change"}

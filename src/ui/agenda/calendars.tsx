@@ -13,6 +13,7 @@ import { EDGE } from "./words";
 interface Props {
   readonly hidden: ReadonlySet<number>;
   readonly onHide: (id: number, hide: boolean) => void;
+  readonly onHours: () => void;
 }
 
 const BUTTON = "rounded-sm border border-edge bg-sheet px-2 py-0.5 text-xs";
@@ -53,7 +54,7 @@ export async function takeIn(calendar: number, file: File): Promise<IcsTaken | n
 }
 
 /** Calendars: which are shown, what they are called, who else reads them, and what comes in and goes out. */
-export function Calendars({ hidden, onHide }: Props) {
+export function Calendars({ hidden, onHide, onHours }: Props) {
   const { data } = useQuery(calendarsRead);
   const [taken, setTaken] = useState<IcsTaken | null>(null);
   return (
@@ -63,7 +64,7 @@ export function Calendars({ hidden, onHide }: Props) {
           <CalendarRow key={one.id} one={one} hidden={hidden.has(one.id)} onHide={onHide} onTaken={setTaken} />
         ))}
       </ul>
-      <p className="px-3.5 py-2">
+      <p className="flex gap-2 px-3.5 py-2">
         <button
           type="button"
           className={BUTTON}
@@ -79,6 +80,9 @@ export function Calendars({ hidden, onHide }: Props) {
           }
         >
           New calendar
+        </button>
+        <button type="button" className={BUTTON} onClick={onHours}>
+          Working hours…
         </button>
       </p>
       {taken && taken.problems.length > 0 && (

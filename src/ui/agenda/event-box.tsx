@@ -46,7 +46,7 @@ export const EventBox = memo(function EventBox(props: Props) {
       aria-current={focused || undefined}
       title={`${title}, ${timeText(shown, zone)}${event.place && `, ${event.place}`}`}
       style={style}
-      className={`overflow-hidden text-left text-xs leading-[1.3] ${placed ? "border-t-[3px]" : "border-b-2"} ${EDGE[colour]} ${event.busy ? FILL[colour] : "bg-sheet"} ${event.block !== null ? "border-dashed" : ""} ${placed ? "absolute cursor-grab px-1.5" : "px-1.5 py-px"} ${focused ? "z-20 shadow-[inset_0_0_0_2px_var(--ink)]" : placed ? "shadow-[inset_0_0_0_1px_var(--rule)]" : ""} ${over ? "opacity-60" : ""}`}
+      className={`overflow-hidden text-left text-xs leading-[1.3] ${placed ? "border-t-[3px]" : "border-b-2"} ${EDGE[colour]} ${event.busy && !over ? FILL[colour] : "bg-sheet"} ${event.block !== null ? "border-dashed" : ""} ${placed ? "absolute cursor-grab px-1.5" : "px-1.5 py-px"} ${focused ? "z-20 shadow-[inset_0_0_0_2px_var(--ink)]" : placed ? "shadow-[inset_0_0_0_1px_var(--rule)]" : ""} ${over ? "text-ink-2" : ""}`}
     >
       <span
         className={`${isShort || !placed ? "block truncate" : "block [overflow-wrap:anywhere]"} font-semibold ${done ? "line-through" : ""}`}

@@ -35,13 +35,17 @@ interface Props {
   readonly label: string;
   readonly week: Week;
   readonly onChange: (week: Week) => void;
+  /** What is said of a part that is open, and of one that is not. */
+  readonly words?: readonly [open: string, closed: string];
 }
+
+const LET_IN = ["let in", "waits"] as const;
 
 /**
  * A week that is drawn: by pulling over it, or with arrows, Space for one part and Shift with arrows for a stretch.
  * What is drawn is stored when the pointer or the Shift key is let go.
  */
-export function WeekGrid({ label, week, onChange }: Props) {
+export function WeekGrid({ label, week, onChange, words = LET_IN }: Props) {
   const id = useId();
   const parts = partsOf(week);
   const [at, setAt] = useState(START);
@@ -132,7 +136,7 @@ export function WeekGrid({ label, week, onChange }: Props) {
       </div>
       <span />
       <span id={`${id}-at`} role="status" className="pt-0.5 text-xs">
-        {hasFocus ? `${textOf(at)}: ${shown[at] ? "let in" : "waits"}` : " "}
+        {hasFocus ? `${textOf(at)}: ${words[shown[at] ? 0 : 1]}` : " "}
       </span>
     </div>
   );
