@@ -7,6 +7,7 @@ const SCREENS = [
   "/",
   "/ledger",
   "/tasks",
+  "/agenda",
   "/contacts",
   "/senders",
   "/accounts",

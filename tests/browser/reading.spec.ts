@@ -61,6 +61,7 @@ const VIEWS = [
   ["import", "/import"],
   ["ledger", "/ledger"],
   ["tasks", "/tasks"],
+  ["agenda", "/agenda"],
   ["templates", "/templates"],
   ["contacts", "/contacts"],
   ["senders", "/senders"],

@@ -5,6 +5,7 @@ import { expect, openBench, test } from "./app";
 /** Every screen, by what `;` calls it, and what is on it once it is there. */
 const SCREENS = [
   ["tasks", "Tasks"],
+  ["agenda", "Agenda"],
   ["ledger", "Ledger"],
   ["workshop", "Workshop"],
   ["places", "Places"],
