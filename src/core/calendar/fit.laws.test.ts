@@ -148,6 +148,17 @@ describe("fit", () => {
   });
 });
 
+test("of what is due at once, what presses goes first, then what was made first", () => {
+  const spans = [{ start: grains(0), end: grains(9) }];
+  const due = grains(9);
+  const placed = fit(spans, [
+    { id: 3, due, length: grains(1), pressing: false },
+    { id: 2, due, length: grains(1), pressing: true },
+    { id: 1, due, length: grains(1), pressing: false },
+  ]).placed;
+  expect(placed.map(({ id }) => id)).toEqual([2, 1, 3]);
+});
+
 describe("stretches", () => {
   const some = fc.array(
     fc.tuple(fc.integer({ min: 0, max: 30 }), fc.integer({ min: 0, max: 6 })).map(([start, length]) => ({
