@@ -48,6 +48,9 @@ async function serviceWorker(bundle) {
   });
 }
 
+/** What bundles take in: its module for Node has no names that could be imported, the one for bundlers has. */
+export const TAKEN_IN = { rrule: join(ROOT, "node_modules", "rrule", "dist", "esm", "index.js") };
+
 /** Builds the web app and the programs beside it, unless that was done from these very sources. */
 export async function build() {
   const wanted = fingerprint();
@@ -73,8 +76,7 @@ export async function build() {
     target: "node20",
     format: "esm",
     packages: "external",
-    // Its module for Node has no names that could be imported: the one for bundlers is taken in.
-    alias: { rrule: join(ROOT, "node_modules", "rrule", "dist", "esm", "index.js") },
+    alias: TAKEN_IN,
     sourcemap: true,
     logLevel: "warning",
   });

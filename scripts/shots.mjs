@@ -87,19 +87,6 @@ const SHOTS = [
     },
   },
   {
-    name: "trial-night",
-    path: "/rules",
-    dark: true,
-    act: async (page) => {
-      await page.getByLabel("Which mail", { exact: true }).fill("from~ridgenotes | from~packhorse");
-      await page.getByLabel("What is done", { exact: true }).selectOption({ label: "Archive" });
-      await page.getByRole("button", { name: "On the past" }).first().click();
-      await page.getByLabel("over").selectOption({ label: "a year" });
-      await page.getByText("it would have been for").waitFor();
-      await page.waitForTimeout(1500);
-    },
-  },
-  {
     name: "foresight",
     path: "/",
     act: async (page) => {
@@ -157,6 +144,25 @@ const SHOTS = [
     },
   },
   {
+    name: "agenda",
+    path: "/agenda",
+    act: async (page) => {
+      await page.locator("[data-event]").first().waitFor();
+      await keys("ArrowRight", "f")(page);
+      await page.getByRole("region", { name: "Proposal" }).waitFor();
+    },
+  },
+  {
+    name: "agenda-night",
+    path: "/agenda",
+    dark: true,
+    act: async (page) => {
+      await page.locator("[data-event]").first().waitFor();
+      await keys("3")(page);
+      await page.getByRole("button", { name: "calendars" }).click();
+    },
+  },
+  {
     name: "composer",
     path: "/",
     act: async (page) => {
@@ -190,20 +196,6 @@ const SHOTS = [
       await page.waitForTimeout(1500);
     },
   },
-  {
-    name: "phone-composer",
-    path: "/",
-    phone: true,
-    act: async (page) => {
-      await page.locator("[data-place='3']").click();
-      await page.getByRole("button", { name: "All pads" }).click();
-      await page
-        .getByRole("button", { name: /^Reply/ })
-        .first()
-        .click();
-      await page.waitForTimeout(2500);
-    },
-  },
 ];
 
 await main(async () => {
@@ -220,7 +212,7 @@ await main(async () => {
   try {
     say("making the demo world");
     const mail = join(home, "mail");
-    run("dist/demo.mjs", "--out", mail);
+    run("dist/demo.mjs", "--out", mail, "--agenda");
     run("dist/setup.mjs", "src/server/db/migrations", join(mail, "beginning.json"));
     for (const { folder, path } of JSON.parse(readFileSync(join(mail, "files.json"), "utf8")))
       run("dist/import.mjs", path, "--folder", folder, "--quiet");

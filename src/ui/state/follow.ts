@@ -4,7 +4,20 @@ import { eventsAddress, getIndex, Refused } from "./api";
 import { relist } from "./browse";
 import { readOutgoing } from "./compose";
 import { noteHeld } from "./decide";
-import { accounts, blocked, contacts, correspondents, filing, hours, reads, rules, senders, tasks } from "./reads";
+import {
+  accounts,
+  blocked,
+  calendars,
+  contacts,
+  correspondents,
+  filing,
+  hours,
+  plannedElsewhere,
+  reads,
+  rules,
+  senders,
+  tasks,
+} from "./reads";
 import { noteLearned } from "./guesses";
 import { keepUpSoon } from "./keep-up";
 import { noteLink } from "./link";
@@ -98,8 +111,9 @@ export class Follower {
       this.hold(seq);
       keepUpSoon();
       // What runs make beside changes of mail is read anew, where it is shown.
-      for (const { queryKey } of [tasks, blocked, contacts, correspondents, senders, rules])
+      for (const { queryKey } of [tasks, calendars, blocked, contacts, correspondents, senders, rules])
         void reads.invalidateQueries({ queryKey });
+      plannedElsewhere();
       // What waits for its hours is deferred: other keys say nothing of it, and ask for nothing.
       if (data.kind === "arrival" || text.includes(DEFER)) void reads.invalidateQueries(hours);
     } catch (error) {

@@ -91,6 +91,11 @@ export const eventsOf = (month: string) => {
   });
 };
 
+/** What is planned may be other than it was: it is read anew, whichever month of it is shown. */
+export function plannedElsewhere(): void {
+  for (const key of ["events", "invitation"]) void reads.invalidateQueries({ queryKey: [key] });
+}
+
 /** What a message asks somebody to; null where it asks nothing. */
 export const invitation = (message: number) =>
   queryOptions({

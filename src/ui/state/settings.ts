@@ -4,7 +4,7 @@ import { folderId, labelId, markerId } from "@/core/id";
 import { get } from "./api";
 import { keepAnswer } from "./kept-answers";
 import { relist } from "./browse";
-import { calendars, correspondents, groups, identities, reads, tasks } from "./reads";
+import { calendars, correspondents, groups, identities, plannedElsewhere, reads, tasks } from "./reads";
 import { mailbox, set, view } from "./store";
 import { writes } from "./writes";
 
@@ -16,7 +16,7 @@ export function takeHome(read: Home): void {
   const home = now && now.seq > read.seq ? { ...read, seq: now.seq, tasks: now.tasks } : read;
   for (const { queryKey } of [tasks, calendars, identities, groups, correspondents])
     void reads.invalidateQueries({ queryKey });
-  for (const key of ["events", "invitation"]) void reads.invalidateQueries({ queryKey: [key] });
+  plannedElsewhere();
   mailbox.places = {
     folder: new Set(home.folders.map(({ id }) => id)),
     label: new Set(home.labels.map(({ id }) => id)),
