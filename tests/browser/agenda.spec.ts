@@ -130,24 +130,38 @@ test("by hand: pulled over the hours to make, move and lengthen; Esc lets go", a
     const spot = (await page.locator(`[data-day="${day}"]`).boundingBox())!;
     return { x: spot.x + spot.width / 2, y: spot.y + (spot.height / 24) * hour };
   };
-  const pull = async (from: { x: number; y: number }, to: { x: number; y: number }) => {
-    await page.mouse.move(from.x, from.y);
+  // A hand goes to where things are when it gets there.
+  type Place = () => Promise<{ x: number; y: number }>;
+  const pull = async (from: Place, to: Place) => {
+    const begin = await from();
+    await page.mouse.move(begin.x, begin.y);
     await page.mouse.down();
-    await page.mouse.move((from.x + to.x) / 2, (from.y + to.y) / 2);
-    await page.mouse.move(to.x, to.y);
+    const near = await to();
+    await page.mouse.move((begin.x + near.x) / 2, (begin.y + near.y) / 2);
+    const end = await to();
+    await page.mouse.move(end.x, end.y);
     await page.mouse.up();
   };
   await expect(column).toBeVisible();
-  await pull(await at(on(3), 10), await at(on(3), 11.5));
+  await pull(
+    () => at(on(3), 10),
+    () => at(on(3), 11.5),
+  );
   await expect.poll(() => titled(app, "New")).toMatchObject({ start: `${on(3)}T10:00`, length: 5400 });
   // What it is is typed at once.
   await page.keyboard.insertText("ropes");
   await page.keyboard.press("Enter");
   await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(3)}T10:00` });
-  await pull(await at(on(3), 10.5), await at(on(4), 13.5));
+  await pull(
+    () => at(on(3), 10.5),
+    () => at(on(4), 13.5),
+  );
   await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(4)}T13:00`, length: 5400 });
-  const end = await at(on(4), 14.5);
-  await pull({ x: end.x, y: end.y - 2 }, await at(on(4), 15.25));
+  const lowerEdge = async () => {
+    const { x, y } = await at(on(4), 14.5);
+    return { x, y: y - 2 };
+  };
+  await pull(lowerEdge, () => at(on(4), 15.25));
   await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(4)}T13:00`, length: 8100 });
   // Pressed without being pulled, nothing is moved; Esc lets go of what is.
   const mid = await at(on(4), 14);

@@ -57,12 +57,11 @@ export function WeekGrid(props: Props) {
   const { days, shown, due, workHours, zone, now, focused, columns } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const today = dayAt(zone, now);
-  const first = days[0]!;
+  // Once: what is read anew, or another week, is no reason to be somewhere else in the day.
+  const begins = Math.min(...workHours.map((one) => one.from), 9 * 60) - 60;
   useEffect(() => {
-    // An hour before work begins is where a day begins.
-    const from = Math.min(...workHours.map((one) => one.from), 9 * 60) - 60;
-    scroller.current?.scrollTo({ top: (from / 60) * HOUR_PX - 8 });
-  }, [workHours, first]);
+    scroller.current?.scrollTo({ top: (begins / 60) * HOUR_PX - 8 });
+  }, [begins]);
   useEffect(() => {
     scroller.current
       ?.querySelector(`[data-event="${CSS.escape(focused ?? "")}"]`)
