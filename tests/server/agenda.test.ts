@@ -137,7 +137,7 @@ describe("calendars", () => {
   test("an address reads one calendar until it is taken away, or another is given", async () => {
     await add();
     const { address } = await shareCalendar(fresh.context, own);
-    const secret = /^\/api\/v1\/shared\/([\w-]{32})\.ics$/.exec(address!)![1]!;
+    const secret = /^\/api\/v1\/calendar-addresses\/([\w-]{32})\.ics$/.exec(address!)![1]!;
     expect(await sharedIcs(fresh.context, secret)).toContain("SUMMARY:Stove");
     await shareCalendar(fresh.context, own);
     await expect(sharedIcs(fresh.context, secret)).rejects.toMatchObject({ status: 404 });

@@ -144,6 +144,12 @@ describe("what somebody asks", () => {
     expect(sent!.ics.match(/^ATTENDEE.*$/gm)).toEqual([
       expect.stringMatching(/PARTSTAT=ACCEPTED:mailto:you@hut\.example/),
     ]);
+    // The same answer again sends nothing.
+    const letters = async () => (await fresh.db.sql`select message from draft`).length;
+    const count = await letters();
+    await answerInvitation(fresh.context, message, { do: "accepted" });
+    expect(await letters()).toBe(count);
+    await expect(answerInvitation(fresh.context, message, { do: "remove" })).rejects.toMatchObject({ status: 422 });
     // Answered otherwise, it is the same event, which takes no time any more.
     await answerInvitation(fresh.context, message, { do: "declined" });
     expect(await events()).toMatchObject([{ busy: false }]);

@@ -6,9 +6,6 @@ import { PLAIN_EVENT, type CalendarEvent } from "../change";
 const ZONE = "Europe/Zurich";
 const eventOf = (parts: Partial<CalendarEvent>): CalendarEvent => ({
   ...PLAIN_EVENT,
-  also: [],
-  except: [],
-  attendees: [],
   calendar: 1,
   uid: "s",
   title: "Round",

@@ -8,9 +8,6 @@ const ZONE = "America/New_York";
 
 const eventOf = (start: string, rule: string, more: Partial<CalendarEvent> = {}): CalendarEvent => ({
   ...PLAIN_EVENT,
-  also: [],
-  except: [],
-  attendees: [],
   calendar: 1,
   uid: "x",
   title: "",

@@ -58,7 +58,7 @@ export const calendarValue = z.strictObject({ name: z.string(), colour: z.enum(C
 export type Calendar = Readonly<z.infer<typeof calendarValue>>;
 
 /** An event about which nothing else is known. */
-export const PLAIN_EVENT = {
+export const PLAIN_EVENT: Omit<CalendarEvent, "calendar" | "uid" | "title" | "start" | "length"> = {
   sequence: 0,
   place: "",
   note: "",
@@ -74,4 +74,4 @@ export const PLAIN_EVENT = {
   remind: null,
   organizer: "",
   attendees: [],
-} as const satisfies Partial<CalendarEvent>;
+};

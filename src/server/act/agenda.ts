@@ -103,9 +103,6 @@ export async function proposeFit(context: Context, now = new Date()): Promise<Fi
 function timeFor(task: TaskShape, { start, end }: Span, calendar: number, zone: string): CalendarEvent {
   return {
     ...PLAIN_EVENT,
-    also: [],
-    except: [],
-    attendees: [],
     uid: newUid(),
     calendar,
     title: task.title,

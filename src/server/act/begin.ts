@@ -78,9 +78,6 @@ async function planned(tx: Transaction, person: PersonId, { agenda, zone }: Begi
           const own = event.start.length === 10 ? "" : zone;
           const after = {
             ...PLAIN_EVENT,
-            also: [],
-            except: [],
-            attendees: [],
             zone: own,
             uid: newUid(),
             ...event,

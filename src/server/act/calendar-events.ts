@@ -113,8 +113,6 @@ export async function createEvent(context: Context, body: z.infer<typeof newEven
     const { message, calendar, ...fields } = body;
     const after: CalendarEvent = {
       ...PLAIN_EVENT,
-      also: [],
-      except: [],
       ...fields,
       uid: newUid(),
       calendar: await firstCalendar(tx, context, calendar),

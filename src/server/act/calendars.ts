@@ -20,7 +20,7 @@ async function readCalendars(sql: Queryable, { person }: Context, id: number | n
     from calendar c where person = ${person} and (${id}::bigint is null or id = ${id}) order by id`;
   return rows.map(({ secret, ...row }) => ({
     ...row,
-    address: secret === null ? null : `/api/v1/shared/${secret}.ics`,
+    address: secret === null ? null : `/api/v1/calendar-addresses/${secret}.ics`,
   }));
 }
 

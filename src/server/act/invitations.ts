@@ -119,7 +119,7 @@ const WORDS: Record<Exclude<ReplyState, "needs-action">, string> = {
   declined: "I am not coming",
 };
 
-/** Sends a calendar by mail, through the outbox as any letter. */
+/** Sends a calendar by mail, through the outbox like every letter. */
 async function send(
   context: Context,
   to: readonly { readonly name: string; readonly address: string }[],
@@ -145,8 +145,9 @@ export async function answerInvitation(
   const { kind, invited, known } = found;
   if (kind === "old")
     throw new Refusal(409, "Old by now", "A newer word about it came already: look at the newest message about it.");
-  const said = `${invited.title}`;
+  const said = invited.title;
   if (deed === "remove" || deed === "note" || deed === "take") {
+    if (kind !== ASKED_BY[deed]) throw new Refusal(422, "Not what it says", "The message says something else.");
     if (!known) throw new Refusal(409, "Not in a calendar", "There is nothing here that it could change.");
     const after =
       deed === "remove"
@@ -166,6 +167,9 @@ export async function answerInvitation(
   if (kind !== "request" && kind !== "update")
     throw new Refusal(422, "Nothing is asked", "This message asks nothing: it says what somebody else has decided.");
   const own = await whoAnswers(context, invited);
+  // The same answer twice is one letter.
+  const before = known && stillStands(known.value, invited) && known.value.sequence === invited.sequence;
+  if (before && ownReply(known.value, (one) => one === own.address) === deed) return readInvitation(context, message);
   await store(context, message, known, answered(invited, deed, own), `${REPLY_WORDS[deed]}: ${said}`);
   if (isAddress(invited.organizer) && invited.organizer !== own.address)
     await send(
@@ -179,6 +183,7 @@ export async function answerInvitation(
   return readInvitation(context, message);
 }
 
+const ASKED_BY = { remove: "cancel", note: "reply", take: "counter" } as const;
 const DEEDS = { remove: "Called off", note: "Answer noted", take: "Other time taken" } as const;
 
 /** Which of one's own addresses was asked; the usual one where none was. */

@@ -2,7 +2,7 @@ import type { EventShape, FitShape, TaskShape } from "@/core/api";
 import { editEvent, type EventEdit, type EventLine, type EventPatch, type Scope } from "@/core/calendar";
 import { PLAIN_EVENT, type CalendarEvent } from "@/core/change";
 import { write } from "../state/api";
-import { byHand } from "../state/hands";
+import { storeByHand } from "../state/hands";
 import { dateText } from "../parts/words";
 import { reads } from "../state/reads";
 import { notify, view } from "../state/store";
@@ -19,19 +19,7 @@ function show(change: (all: readonly EventShape[]) => EventShape[]): void {
   reads.setQueriesData<EventShape[]>({ queryKey: EVENTS }, (all) => all && change(all));
 }
 
-/** @returns whether it was stored; where not, why is said */
-async function store(send: () => Promise<unknown>, said: string): Promise<boolean> {
-  notify(`${said} U takes it back.`);
-  try {
-    await byHand(send);
-    return true;
-  } catch (error) {
-    notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
-    return false;
-  } finally {
-    void reads.invalidateQueries({ queryKey: EVENTS });
-  }
-}
+const store = (send: () => Promise<unknown>, said: string): Promise<boolean> => storeByHand(send, said, EVENTS);
 
 /** What is new has a number of its own until the server says what it is called. */
 const called = new Map<number, number>();
@@ -58,9 +46,6 @@ export function addEvent(line: NewEvent): { readonly id: number; readonly stored
   const fields = { zone: line.start.length === 10 ? "" : zone(), ...line };
   const value: CalendarEvent = {
     ...PLAIN_EVENT,
-    also: [],
-    except: [],
-    attendees: [],
     calendar: 0,
     uid: `new ${id}`,
     ...fields,

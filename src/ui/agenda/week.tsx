@@ -37,7 +37,7 @@ interface Props {
 }
 
 /** The key of the event that was pressed. */
-export const keyUnder = (target: EventTarget): string | undefined =>
+const keyUnder = (target: EventTarget): string | undefined =>
   target instanceof Element ? target.closest<HTMLElement>("[data-event]")?.dataset.event : undefined;
 
 export function focusOn(target: EventTarget, onFocus: (key: string) => void): void {

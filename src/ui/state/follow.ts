@@ -32,6 +32,9 @@ const LOOK_AGAIN_MS = 2000;
 /** In the stored form of a change: an edit of until when a message is deferred. */
 const DEFER = '"kind":"defer"';
 
+/** The same of calendars and of what is in them. */
+const PLANNED = /"kind":"(?:event|calendar)"/;
+
 const RETRY_MS = 1000;
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
@@ -113,7 +116,8 @@ export class Follower {
       // What runs make beside changes of mail is read anew, where it is shown.
       for (const { queryKey } of [tasks, calendars, blocked, contacts, correspondents, senders, rules])
         void reads.invalidateQueries({ queryKey });
-      plannedElsewhere();
+      // Calendars are larger: they are read anew only where something of theirs was written, not with each verdict.
+      if (PLANNED.test(text)) plannedElsewhere();
       // What waits for its hours is deferred: other keys say nothing of it, and ask for nothing.
       if (data.kind === "arrival" || text.includes(DEFER)) void reads.invalidateQueries(hours);
     } catch (error) {

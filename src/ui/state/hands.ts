@@ -2,7 +2,8 @@ import type { EntryShape } from "@/core/api";
 import { get } from "./api";
 import { showLedger } from "./decide";
 import { MOST_ENTRIES } from "./entries";
-import { view } from "./store";
+import { reads } from "./reads";
+import { notify, view } from "./store";
 import { inLine, writes } from "./writes";
 
 /**
@@ -18,6 +19,27 @@ let learning: Promise<void> | null = null;
 export async function byHand<T>(send: () => Promise<T>): Promise<T> {
   unknown = true;
   return inLine(send);
+}
+
+/**
+ * The same for what is shown already: it is said at once, and read anew behind it.
+ * @param queryKey of what the write changes @returns whether it was stored; where not, why is said
+ */
+export async function storeByHand(
+  send: () => Promise<unknown>,
+  said: string,
+  queryKey: readonly unknown[],
+): Promise<boolean> {
+  notify(`${said} U takes it back.`);
+  try {
+    await byHand(send);
+    return true;
+  } catch (error) {
+    notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
+    return false;
+  } finally {
+    void reads.invalidateQueries({ queryKey });
+  }
 }
 
 async function learn(): Promise<void> {

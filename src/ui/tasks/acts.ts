@@ -2,7 +2,7 @@ import { dueIn, nextDue, type Quick, type TaskGroup } from "@/core/agenda";
 import type { TaskShape } from "@/core/api";
 import { dateText } from "../parts/words";
 import { write } from "../state/api";
-import { byHand } from "../state/hands";
+import { storeByHand } from "../state/hands";
 import { reads, tasks as tasksRead } from "../state/reads";
 import { notify, view } from "../state/store";
 
@@ -18,19 +18,8 @@ function show(change: (all: readonly TaskShape[]) => TaskShape[]): void {
   reads.setQueryData(tasksRead.queryKey, (all) => all && change(all));
 }
 
-/** @returns whether it was stored; where not, why is said */
-async function store(send: () => Promise<unknown>, said: string): Promise<boolean> {
-  notify(`${said} U takes it back.`);
-  try {
-    await byHand(send);
-    return true;
-  } catch (error) {
-    notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
-    return false;
-  } finally {
-    void reads.invalidateQueries({ queryKey: tasksRead.queryKey });
-  }
-}
+const store = (send: () => Promise<unknown>, said: string): Promise<boolean> =>
+  storeByHand(send, said, tasksRead.queryKey);
 
 /** A task has a number of its own from when it is written down until its row says what the server calls it. */
 const called = new Map<number, number>();

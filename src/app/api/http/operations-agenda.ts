@@ -31,7 +31,7 @@ export const AGENDA: readonly Operation[] = [
   },
   {
     method: "get",
-    path: "/shared/{secret}",
+    path: "/calendar-addresses/{secret}",
     summary: "The calendar whose address it is, as iCalendar",
     media: "text/calendar",
   },

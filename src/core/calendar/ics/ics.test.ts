@@ -13,9 +13,6 @@ const read = (source: string) => readIcs(source, HOME);
 const one = (source: string) => read(source).events[0]!.event;
 const full = (parts: Partial<CalendarEvent>): CalendarEvent => ({
   ...PLAIN_EVENT,
-  also: [],
-  except: [],
-  attendees: [],
   calendar: 1,
   uid: "a@hut.example",
   title: "Stove",
@@ -182,6 +179,13 @@ describe("what is broken comes in as far as it can", () => {
     ["a journal", ics("BEGIN:VJOURNAL", "END:VJOURNAL"), /3: VJOURNAL/],
   ])("%s", (_, source, expected) => {
     expect(problemsOf(source).join("\n")).toMatch(expected);
+  });
+
+  test("what holds nothing but rubbish is given up, and that is said", () => {
+    const { problems, events } = read(`${"x\n".repeat(200_000)}BEGIN:VEVENT\nDTSTART:20261127T100000Z\nEND:VEVENT`);
+    expect(events).toEqual([]);
+    expect(problems.length).toBeLessThan(100_000);
+    expect(problems.at(-1)!.text).toContain("what follows is left out");
   });
 
   test("rules that never match, and a million times, end in bounded time", () => {

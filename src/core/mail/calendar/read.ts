@@ -32,6 +32,8 @@ export interface Component {
 const LONGEST_LINE = 200_000;
 const MOST_COMPONENTS = 100_000;
 const DEEPEST = 8;
+/** What holds so much that cannot be read is no calendar. */
+const MOST_PROBLEMS = 50_000;
 
 interface Line {
   readonly line: number;
@@ -83,9 +85,13 @@ function colonOf(text: string): number {
   return -1;
 }
 
+/** What any line begins with: the rest is asked of the library only then, which is slow to refuse. */
+const NAME = /^[A-Za-z0-9-]+\s*[;:]/;
+
 function propertyOf({ line, text }: Line): Property | string {
+  if (!NAME.test(text)) return "it has no name and value";
   const colon = colonOf(text);
-  if (colon < 1) return "it has no name and value";
+  if (colon < 0) return "it has no value";
   try {
     const read = ICAL.Property.fromString(text);
     // Some values are only read when they are asked for.
@@ -120,6 +126,10 @@ export function readCalendar(source: string): {
     else if (component.name !== OUTER) components.push(component);
   };
   for (const one of unfolded(source.replace(/^\uFEFF/, ""), problems)) {
+    if (problems.length >= MOST_PROBLEMS) {
+      problems.push({ line: one.line, text: "too much cannot be read: what follows is left out" });
+      break;
+    }
     const [, word, name = ""] = /^(BEGIN|END)\s*:\s*([\w-]+)\s*$/i.exec(one.text) ?? [];
     const kind = name.toUpperCase();
     if (word?.toUpperCase() === "BEGIN") {
@@ -142,12 +152,15 @@ export function readCalendar(source: string): {
       else while (open.length > at) finish(open.pop()!);
     } else {
       const current = open.at(-1);
+      if (!current) {
+        problems.push({ line: one.line, text: "it stands outside of any entry" });
+        continue;
+      }
       const property = propertyOf(one);
       if (typeof property === "string") problems.push({ line: one.line, text: property });
-      else if (current?.name === OUTER) {
+      else if (current.name === OUTER) {
         if (property.name === "METHOD") method = property.raw.toUpperCase();
-      } else if (current) current.properties.push(property);
-      else problems.push({ line: one.line, text: "it stands outside of any entry" });
+      } else current.properties.push(property);
     }
   }
   for (const left of open.splice(0).reverse()) {
