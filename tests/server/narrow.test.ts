@@ -16,6 +16,8 @@ let fresh: Fresh;
 let columns: Columns;
 /** The folded words of each message, read without the index. */
 const bodies = new Map<number, string>();
+/** When open tasks are due, by message, read by hand. */
+const tasks = new Map<number, number[]>();
 const NOW = new Date("2026-11-24T12:00:00Z");
 
 beforeAll(async () => {
@@ -45,8 +47,15 @@ beforeAll(async () => {
   await every("subject~invoice", { do: "flag", due: "+3d", note: "pay" }, { do: "label", add: "Invoice" });
   await every("from~warden", { do: "marker", set: "W" }, { do: "note", text: "Ring back, Zürich" });
   await every("attachment & folder=Inbox", { do: "pin" });
+  await every("subject~hut", { do: "make task", due: "+2d" });
+  await every("subject~week & attachment", { do: "make task" });
+  await every("subject~week & folder=Inbox", { do: "make task", due: "2026-11-01" });
   await every("subject~weather", { do: "defer", until: "+2d" });
   await every("subject~week", { do: "defer", until: "+2d" }, { do: "end deferral" });
+  await fresh.db.sql`update task set done = true where id % 3 = 0`;
+  const open = await fresh.db.sql<{ message: number; due: Date | null }[]>`select * from task where not done`;
+  for (const { message, due } of open)
+    tasks.set(message, [...(tasks.get(message) ?? []), due === null ? NaN : new Date(due).getTime()]);
   const bytes = await readIndex(fresh.context, { test: { kind: "all" } }, 10_000, null);
   columns = decodeIndex(bytes.buffer as ArrayBuffer).columns;
 });
@@ -68,6 +77,7 @@ const leaf = fc.constantFrom(
     "deferred",
     "awaited",
     "returned",
+    "task",
   ],
   ...[
     "folder=Inbox",
@@ -124,14 +134,14 @@ describe("the back ends: all rows at once, row by row, and SQL", () => {
       fc.asyncProperty(expression, async (source) => {
         const checked = readNarrow(source, { directory, now: NOW, zone: "Europe/Zurich" });
         if (!checked.ok) throw new Error(`${source}: ${JSON.stringify(checked.issues)}`);
-        const cursor = new ColumnCursor(columns);
+        const cursor = new ColumnCursor(columns, tasks);
         const words = (needle: string) => ({ has: (id: number) => bodies.get(id)!.includes(needle) });
         const matches = matcher(checked.test, columnSeekers(columns, cursor, words));
         const here: number[] = [];
         for (cursor.row = 0; cursor.row < columns.count; cursor.row++)
           if (matches(cursor)) here.push(columns.id[cursor.row]!);
         const known = (needle: string) => [...bodies].filter(([, body]) => body.includes(needle)).map(([id]) => id);
-        const mask = new Masks(columns, new RowIndex(columns.id, columns.count), known).of(checked.test);
+        const mask = new Masks(columns, new RowIndex(columns.id, columns.count), known, tasks).of(checked.test);
         expect([...matchingRows(mask)].map((row) => columns.id[row])).toEqual(here);
         const there = await pageOfIds(fresh.db.sql, fresh.context.person, checked.test, "oldest", null);
         expect(here.map(messageId)).toEqual(there.map((place) => place.id));

@@ -112,11 +112,19 @@ export class ColumnWriter {
   }
 }
 
+/** When the open tasks of messages are due, by the message; one that has none is missing. */
+export type OpenTasks = ReadonlyMap<number, readonly number[]>;
+const NO_TASKS: readonly number[] = [];
+
 /** A row of columns as a narrowing sees it; moved from row to row instead of making an object for each. */
 export class ColumnCursor implements NarrowRow {
   row = 0;
 
-  constructor(private readonly columns: Columns) {}
+  /** @param openTasks null while that is not known */
+  constructor(
+    private readonly columns: Columns,
+    readonly openTasks: OpenTasks | null = null,
+  ) {}
 
   get folder() {
     return this.columns.folder[this.row]!;
@@ -177,5 +185,9 @@ export class ColumnCursor implements NarrowRow {
   /** The words of messages are on the server. */
   body(): string {
     return " ";
+  }
+
+  tasks(): readonly number[] {
+    return this.openTasks?.get(this.columns.id[this.row]!) ?? NO_TASKS;
   }
 }

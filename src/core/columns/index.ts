@@ -1,4 +1,4 @@
-export { ColumnCursor, ColumnWriter, stateAt, textAt, type ShownText } from "./cursor";
+export { ColumnCursor, ColumnWriter, stateAt, textAt, type OpenTasks, type ShownText } from "./cursor";
 export { FOLDED_COLUMNS, foldedOf, hitsIn } from "./folded";
 export { STATE_BIT, type ColumnRow, type Columns, type NumberColumn, type TextColumn } from "./format";
 export { RowIndex } from "./ids";

@@ -1,5 +1,5 @@
-import { fold, isTraitState, STATE_TRAITS, WORD_HEADERS, type Test } from "../narrow";
-import { textAt } from "./cursor";
+import { fold, isAnyDue, isTraitState, STATE_TRAITS, WORD_HEADERS, type Test } from "../narrow";
+import { textAt, type OpenTasks } from "./cursor";
 import { columnOf, foldedOf, hitsIn } from "./folded";
 import { STATE_BIT, type Columns } from "./format";
 import type { RowIndex } from "./ids";
@@ -26,6 +26,7 @@ export class Masks {
     private readonly columns: Columns,
     private readonly rows: RowIndex,
     private readonly words: Words,
+    private readonly tasks: OpenTasks | null = null,
   ) {}
 
   of(test: Test): Uint8Array {
@@ -60,6 +61,10 @@ export class Masks {
       }
       case "range":
         return this.range(test);
+      case "task": {
+        const due = [...(this.tasks ?? [])].filter(([, times]) => isAnyDue(times, test.due));
+        return this.holding(due.map(([id]) => id));
+      }
     }
   }
 
@@ -144,12 +149,17 @@ export class Masks {
     return mask;
   }
 
-  private inWords({ where, needle }: Extract<Test, { kind: "words" }>): Uint8Array {
+  private holding(ids: Iterable<number>): Uint8Array {
     const mask = this.none();
-    for (const id of this.words(needle) ?? []) {
+    for (const id of ids) {
       const row = this.rows.rowOf(id);
       if (row !== undefined) mask[row] = 1;
     }
+    return mask;
+  }
+
+  private inWords({ where, needle }: Extract<Test, { kind: "words" }>): Uint8Array {
+    const mask = this.holding(this.words(needle) ?? []);
     if (where === "any") for (const field of WORD_HEADERS) or(mask, this.text({ field, needle, whole: false }));
     return mask;
   }

@@ -1,17 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 import { sentColumns } from "../../../tests/fixtures/columns";
-import {
-  arbCondition,
-  arbPlain,
-  holds,
-  NOW,
-  plausible,
-  rowOf,
-  written,
-  ZONE,
-  type Plain,
-} from "../../../tests/fixtures/evaluator";
+import { arbCondition, arbPlain, holds, NOW, written, ZONE, type Plain } from "../../../tests/fixtures/evaluator";
+import { plausible, rowOf, tasksOf } from "../../../tests/fixtures/evaluator-rows";
 import { context, directory } from "../../../tests/fixtures/macro";
 import { messageId } from "../id";
 import { fold, matcher, readNarrow } from "../narrow";
@@ -28,14 +19,15 @@ function found(source: string, messages: readonly Plain[], columns: Columns) {
   if (!checked.ok) throw new Error(`${source}: ${JSON.stringify(checked.issues)}`);
   const body = (id: number) => fold(messages.find((m) => m.id === id)!.body);
   const withWord = (needle: string) => messages.filter((m) => body(m.id).includes(needle)).map((m) => m.id);
-  const cursor = new ColumnCursor(columns);
+  const tasks = tasksOf(messages);
+  const cursor = new ColumnCursor(columns, tasks);
   const byTable = matcher(
     checked.test,
     columnSeekers(columns, cursor, (needle) => new Set(withWord(needle))),
   );
   const rows = Array.from({ length: columns.count }, (_, row) => row);
   const ids = (test: (row: number) => boolean) => rows.filter(test).map((row) => columns.id[row]);
-  const mask = new Masks(columns, new RowIndex(columns.id, columns.count), withWord).of(checked.test);
+  const mask = new Masks(columns, new RowIndex(columns.id, columns.count), withWord, tasks).of(checked.test);
   return {
     table: ids((row) => ((cursor.row = row), byTable(cursor))),
     mask: ids((row) => mask[row] === 1),
@@ -109,6 +101,7 @@ const ANY: Omit<Plain, "id"> = {
   date: "2026-11-24T12:00:00.000Z",
   due: null,
   comesBack: null,
+  tasks: [],
   folder: "Inbox",
   account: null,
   labels: [],

@@ -1,4 +1,4 @@
-import type { Seekers } from "../narrow";
+import { ROW_BY_ROW, type Seekers } from "../narrow";
 import type { ColumnCursor } from "./cursor";
 import { columnOf, foldedOf, hitsIn } from "./folded";
 import type { Columns } from "./format";
@@ -21,5 +21,6 @@ export function columnSeekers(columns: Columns, cursor: ColumnCursor, words: Kno
       const found = words(needle);
       return found ? () => found.has(columns.id[cursor.row]!) : () => false;
     },
+    tasks: ROW_BY_ROW.tasks,
   };
 }

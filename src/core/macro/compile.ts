@@ -1,6 +1,6 @@
 import { PLAIN_TASK, withLabel } from "../change";
 import type { FolderId, LabelId } from "../id";
-import { asksForWords, matcher, readNarrow, textOfIssue, TRAIT } from "../narrow";
+import { asksForTasks, asksForWords, matcher, readNarrow, textOfIssue, TRAIT } from "../narrow";
 import { cut } from "../text";
 import { macroNamed } from "./context";
 import { DraftRow, type Draft } from "./facts";
@@ -104,11 +104,13 @@ export class Compiler {
     const matches = matcher(checked.test);
     const words = asksForWords(checked.test);
     if (words) this.values.needs.body = true;
+    const tasks = asksForTasks(checked.test);
     const { row } = this;
     return (run) => {
       row.draft = run.draft;
       row.facts = factsOf(run);
-      return words && row.facts.body === null ? UNKNOWN : matches(row);
+      const isKnown = !(words && row.facts.body === null) && !(tasks && row.facts.tasks === null);
+      return isKnown ? matches(row) : UNKNOWN;
     };
   }
 

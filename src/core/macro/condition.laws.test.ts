@@ -1,16 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import {
-  accountOf,
-  arbCondition,
-  arbPlain,
-  holds,
-  NOW,
-  plausible,
-  written,
-  ZONE,
-  type Plain,
-} from "../../../tests/fixtures/evaluator";
+import { arbCondition, arbPlain, holds, NOW, written, ZONE, type Plain } from "../../../tests/fixtures/evaluator";
+import { accountOf, plausible } from "../../../tests/fixtures/evaluator-rows";
 import { directory, stateWith } from "../../../tests/fixtures/macro";
 import { messageId } from "../id";
 import { fold, TRAIT } from "../narrow";
@@ -43,6 +34,7 @@ function messageOf(m: Plain): PlanMessage {
     ),
     text: (field) => fold(texts[field]),
     body: m.body,
+    tasks: m.tasks.map((due) => (due === null ? NaN : Date.parse(due))),
   };
   const state = stateWith({
     folder: directory.folders.find((folder) => folder.path === m.folder)!.id,

@@ -18,6 +18,8 @@ export interface Facts {
   text(field: Exclude<TextField, "note">): string;
   /** The words of the message; null where only the server has them. */
   readonly body: string | null;
+  /** When the open tasks made from it are due, milliseconds since 1970; null where only the server knows of them. */
+  readonly tasks: readonly number[] | null;
 }
 
 export type Draft = { -readonly [K in keyof MessageState]: MessageState[K] };
@@ -83,5 +85,8 @@ export class DraftRow implements NarrowRow {
   }
   body(): string {
     return fold(this.facts.body ?? "");
+  }
+  tasks(): readonly number[] {
+    return this.facts.tasks ?? [];
   }
 }

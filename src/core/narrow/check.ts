@@ -10,7 +10,7 @@ export type Test =
   | { readonly kind: "all" }
   | { readonly kind: "and" | "or"; readonly parts: readonly Test[] }
   | { readonly kind: "not"; readonly part: Test }
-  | { readonly kind: "state"; readonly state: Exclude<State, "junk" | "unread"> }
+  | { readonly kind: "state"; readonly state: Exclude<State, "junk" | "unread" | "task"> }
   /** The folded text of the field holds `needle`. */
   | { readonly kind: "text"; readonly field: TextField; readonly needle: string; readonly whole: boolean }
   | { readonly kind: "folder"; readonly ids: readonly number[] }
@@ -19,7 +19,9 @@ export type Test =
   | { readonly kind: "account"; readonly ids: readonly number[] }
   /** The folded words of the message, or with them those of its headers and attachments' names, hold `needle`. */
   | { readonly kind: "words"; readonly where: "any" | "body"; readonly needle: string }
-  | ({ readonly kind: "range"; readonly field: RangeField } & Range);
+  | ({ readonly kind: "range"; readonly field: RangeField } & Range)
+  /** A task that is not done was made from it; one that is due then. */
+  | { readonly kind: "task"; readonly due: Range | null };
 
 export type RangeField = "size" | "date" | "due" | "deferred";
 
@@ -70,6 +72,7 @@ class Checker {
   }
 
   private state(state: State): Test {
+    if (state === "task") return { kind: "task", due: null };
     if (state === "unread") return { kind: "not", part: { kind: "state", state: "read" } };
     if (state !== "junk") return { kind: "state", state };
     const junk = folderFor(this.context.directory, "junk");
@@ -106,8 +109,13 @@ class Checker {
         return this.range(tree, "size", readSize(tree.op, tree.value));
       case "age":
         return this.range(tree, "date", readAge(tree.op, tree.value, this.context.now.getTime()));
+      case "due": {
+        const due = readDays(tree.op, tree.value, this.context.now, this.context.zone);
+        const flag = this.range(tree, "due", due);
+        // What is to be done by then: the flag of a message, or a task made from it.
+        return due ? { kind: "or", parts: [flag, { kind: "task", due }] } : flag;
+      }
       case "date":
-      case "due":
       case "deferred":
         return this.range(tree, tree.field, readDays(tree.op, tree.value, this.context.now, this.context.zone));
       case "account":

@@ -44,7 +44,7 @@ const FIELD_DETAIL: Record<Field, string> = {
   size: "1M, 10k..200k",
   age: "7d, 2w, 6mo",
   date: "2026-11, today",
-  due: "flag's due date",
+  due: "flag or task is due",
   deferred: "comes back",
   account: "account it is in",
 };

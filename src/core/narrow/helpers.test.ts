@@ -188,6 +188,7 @@ test("why a message matches: condition by condition, and null where only the ser
     hasLabel: () => false,
     text: (field) => (field === "subject" ? " hut beds " : " "),
     body: () => " ",
+    tasks: () => [],
   };
   expect(explain('folder="Lost property" unread pinned hut deposit', row, context)).toEqual([
     { condition: 'folder="Lost property"', holds: true },

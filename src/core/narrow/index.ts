@@ -2,7 +2,17 @@ export { LOCAL_ACCOUNT, readNarrow, type Checked, type NarrowContext, type Test 
 export { complete, type Completion, type ValueHint, type Vocabulary } from "./complete";
 export { fold } from "./fold";
 export { EMPTY_FORM, formOf, writeForm, type NarrowForm } from "./form";
-export { asksForWords, matcher, needlesOf, ROW_BY_ROW, WORD_HEADERS, type Predicate, type Seekers } from "./matches";
+export {
+  asksForTasks,
+  asksForWords,
+  isAnyDue,
+  matcher,
+  needlesOf,
+  ROW_BY_ROW,
+  WORD_HEADERS,
+  type Predicate,
+  type Seekers,
+} from "./matches";
 export { LONGEST_EXPRESSION, MOST_TERMS, parse, type Parsed } from "./parse";
 export { conditionsIn, explain, type Reason } from "./parts";
 export { piecesOf, soughtIn, type Piece } from "./sought";

@@ -1,5 +1,6 @@
 import type { Test } from "./check";
 import { isTraitState, STATE_TRAITS, type NarrowRow, type TextField, type TraitState } from "./row";
+import type { Range } from "./values";
 
 export type Predicate = (row: NarrowRow) => boolean;
 
@@ -9,13 +10,20 @@ export interface Seekers {
   readonly seek: (field: TextField, needle: string, whole: boolean) => Predicate;
   /** Whether the message's own words hold the needle. */
   readonly words: (needle: string) => Predicate;
+  /** Whether a task made from the message is open, and due then. */
+  readonly tasks: (due: Range | null) => Predicate;
 }
+
+/** Whether any of some tasks is due in a range; without one, whether there are any. */
+export const isAnyDue = (tasks: readonly number[], due: Range | null): boolean =>
+  due === null ? tasks.length > 0 : tasks.some((ms) => ms >= (due.from ?? -Infinity) && ms < (due.to ?? Infinity));
 
 /** Each row by itself. */
 export const ROW_BY_ROW: Seekers = {
   seek: (field, needle, whole) =>
     whole ? (row) => row.text(field) === needle : (row) => row.text(field).includes(needle),
   words: (needle) => (row) => row.body().includes(needle),
+  tasks: (due) => (row) => isAnyDue(row.tasks(), due),
 };
 
 /** Where a word by itself is looked for, beside the message's own words. */
@@ -23,6 +31,12 @@ export const WORD_HEADERS: readonly TextField[] = ["subject", "from", "to", "fil
 
 /** Whether the expression asks for the words of messages, which only the server has. */
 export const asksForWords = (test: Test): boolean => needlesOf(test).size > 0;
+
+/** Whether the expression asks for tasks, which are beside messages and not on them. */
+export function asksForTasks(test: Test): boolean {
+  if (test.kind === "not") return asksForTasks(test.part);
+  return test.kind === "and" || test.kind === "or" ? test.parts.some(asksForTasks) : test.kind === "task";
+}
 
 /** What has to be looked for in the words of messages to answer the expression. */
 export function needlesOf(test: Test): Set<string> {
@@ -123,6 +137,8 @@ export function matcher(test: Test, seekers: Seekers = ROW_BY_ROW): Predicate {
       const ids = new Set(test.ids);
       return (row) => ids.has(row.account);
     }
+    case "task":
+      return seekers.tasks(test.due);
     case "label": {
       const { ids } = test;
       return (row) => ids.some((id) => row.hasLabel(id));

@@ -72,4 +72,6 @@ export interface NarrowRow {
   text(field: TextField): string;
   /** The folded words of the message itself; " " where they are not known. */
   body(): string;
+  /** When the open tasks made from it are due, milliseconds since 1970, NaN for one without a date. */
+  tasks(): readonly number[];
 }

@@ -43,6 +43,7 @@ export const STATES = [
   "deferred",
   "returned",
   "marked",
+  "task",
   "mine",
   "suspect",
   "falselink",

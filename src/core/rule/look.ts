@@ -50,6 +50,7 @@ function rowOf({ sender, to, cc, subject, body, files }: Leaving, outbox: Folder
     traits: TRAIT.mine | (files.length > 0 ? TRAIT.attachment : 0),
     text: (field) => texts[field],
     body: textsOf(body).join("\n"),
+    tasks: [],
   };
   return row;
 }

@@ -42,7 +42,7 @@ export { listSenders } from "./senders";
 export { bringMail, changeSimulator, readSimulator } from "./simulator";
 export { beginPractice, endPractice } from "./practice";
 export { changeSettings, readSettings } from "./settings";
-export { changeTask, createTask, deleteTask, listTasks } from "./tasks";
+export { changeTask, createTask, deleteTask, listTasks, openTasksOf } from "./tasks";
 export { wordsWith } from "./words";
 export { readBetween } from "./between";
 export { exportCards, importCards, MOST_CARD_BYTES } from "./cards";

@@ -5,7 +5,7 @@ import { changeOf, PLAIN_TASK, type Task } from "@/core/change";
 import { messageId } from "@/core/id";
 import { cut } from "@/core/text";
 import type { Queryable, Transaction } from "../db";
-import { inTurn, notFound, Refusal } from "../run";
+import { inTurn, notFound, openTasks, Refusal } from "../run";
 import { reserve } from "../store";
 import { writeByHand } from "./by-hand";
 import type { Context } from "./context";
@@ -35,6 +35,9 @@ export async function readTasks(sql: Queryable, { person }: Pick<Context, "perso
     order by done, pressing desc, due nulls last, id limit ${MOST_TASKS}`;
   return rows.map(shapeOf);
 }
+
+/** When open tasks are due, by the messages they were made from. */
+export const openTasksOf = ({ db, person }: Context) => openTasks(db.sql, person);
 
 /** Tasks that were made from a message. */
 export async function tasksOf({ db, person }: Context, message: number): Promise<TaskShape[]> {

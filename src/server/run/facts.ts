@@ -41,6 +41,16 @@ export async function readBodies(sql: Queryable, person: PersonId, ids: readonly
   return bodies;
 }
 
+/** When the open tasks that were made from messages are due, milliseconds since 1970, NaN for no date. They are few. */
+export async function openTasks(sql: Queryable, person: PersonId): Promise<Map<MessageId, number[]>> {
+  const rows = await sql<{ message: MessageId; due_ms: number | null }[]>`
+    select message, (extract(epoch from due) * 1000)::float8 as due_ms from task
+    where person = ${person} and message is not null and not done`;
+  const out = new Map<MessageId, number[]>();
+  for (const { message, due_ms } of rows) out.set(message, [...(out.get(message) ?? []), due_ms ?? NaN]);
+  return out;
+}
+
 /**
  * What the messages say about themselves, for conditions and values taken from them. Joined, since a table that was
  * just filled is not known to the planner yet: it would look through the list for each of its rows.
@@ -56,6 +66,7 @@ export async function readFacts(
     select m.id, from_name, from_address, subject, list, account, (extract(epoch from date) * 1000)::float8 as date_ms, size, traits,
       from_key, to_key, subject_key, list_key, cc_key, via_key, file_key
     from unnest(${listOf(ids)}::text::bigint[]) as wanted(id) join message m on m.person = ${person} and m.id = wanted.id`;
+  const tasks = await openTasks(sql, person);
   // Messages that came to be meant since the bodies were read; mostly there are none.
   const late = bodies ? rows.map((row) => row.id as MessageId).filter((id) => !bodies.has(id)) : [];
   const more = late.length > 0 ? await readBodies(sql, person, late) : null;
@@ -72,6 +83,7 @@ export async function readFacts(
         size: row.size,
         traits: row.traits,
         text: (field) => row[`${field}_key`],
+        tasks: tasks.get(id) ?? [],
         body: bodies ? (bodies.get(id) ?? more?.get(id) ?? "") : null,
       };
       return [id, facts];

@@ -2,7 +2,7 @@ export { apply, type Doing } from "./apply";
 export { setAside } from "./aside";
 export { noteAnswers, noteUnanswered } from "./awaited";
 export { readDirectory, readNames, type Names } from "./directory";
-export { readBodies, readFacts } from "./facts";
+export { openTasks, readBodies, readFacts } from "./facts";
 export { holdBack, letInDue, letInNow, waitAnew, waitingForHours } from "./hours";
 export { letterOf } from "./letters";
 export { readMacros, settleNames } from "./macros";

@@ -49,6 +49,15 @@ function stateSql(f: Sql, state: Extract<Test, { kind: "state" }>["state"]): Fra
   }
 }
 
+/** Open tasks are few: those of the person are looked up once. */
+function taskSql(f: Sql, person: PersonId, due: Extract<Test, { kind: "task" }>["due"]): Fragment {
+  const bound = (op: Fragment, ms: number | null) =>
+    ms === null ? f`true` : f`t.due ${op} to_timestamp(${ms}::float8 / 1000)`;
+  const isDue = due === null ? f`true` : f`t.due is not null and ${bound(f`>=`, due.from)} and ${bound(f`<`, due.to)}`;
+  return f`(m.id in (select t.message from task t
+    where t.person = ${person} and t.message is not null and not t.done and ${isDue}))`;
+}
+
 function rangeSql(f: Sql, test: Extract<Test, { kind: "range" }>): Fragment {
   const { field } = test;
   const bound = (op: Fragment, value: number): Fragment => {
@@ -132,6 +141,7 @@ export function asksOfState(test: Test): boolean {
       return test.field === "note";
     case "account":
     case "words":
+    case "task":
       return false;
   }
 }
@@ -177,6 +187,8 @@ export function conditionOf(sql: Queryable, context: SearchContext, test: Test):
         return f`(s.labels && ${[...part.ids]}::int[])`;
       case "range":
         return rangeSql(f, part);
+      case "task":
+        return taskSql(f, context.person, part.due);
     }
   };
   return build(test, true);

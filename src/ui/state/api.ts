@@ -87,6 +87,15 @@ export async function getWords(needle: string): Promise<ReadonlySet<number>> {
   return new Set(new Float64Array(await response.arrayBuffer()));
 }
 
+/** When open tasks are due, by the messages they were made from; milliseconds since 1970, NaN for no date. */
+export async function getOpenTasks(): Promise<ReadonlyMap<number, readonly number[]>> {
+  const response = await send("/tasks/open", {});
+  const pairs = new Float64Array(await response.arrayBuffer());
+  const out = new Map<number, number[]>();
+  for (let i = 0; i < pairs.length; i += 2) out.set(pairs[i]!, [...(out.get(pairs[i]!) ?? []), pairs[i + 1]!]);
+  return out;
+}
+
 /** Sends a file as it is, telling how much has gone out. @param to where its mail goes, and whether rules look at it */
 export function upload(
   file: File,

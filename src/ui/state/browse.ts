@@ -11,7 +11,15 @@ import {
   type ListOrder,
   type Selection,
 } from "@/core/list";
-import { asksForWords, conditionsIn, readNarrow, textOfIssue, type Checked, type Test } from "@/core/narrow";
+import {
+  asksForTasks,
+  asksForWords,
+  conditionsIn,
+  readNarrow,
+  textOfIssue,
+  type Checked,
+  type Test,
+} from "@/core/narrow";
 import { countText, plural } from "../parts/words";
 import { write } from "./api";
 import { arrange, arrangedAt, keepPlace } from "./arranged";
@@ -25,6 +33,7 @@ import {
   recountSelection,
   setListed,
 } from "./listed";
+import { askForTasks } from "./open-tasks";
 import { rowsOf, verdictsOf } from "./pass-view";
 import { DEFERRED } from "./places";
 import { mailbox, notify, set, view, type View } from "./store";
@@ -61,8 +70,16 @@ function currentTest(): Test {
       "trouble",
     );
   });
+  askForTasks(test, relistTasks);
   set({ searching: waitsForWords(test), asksWords: asksForWords(test) });
   return test;
+}
+
+/** Tasks changed: the list is another one where it asks for them. */
+function relistTasks(): void {
+  const { place, conditions, typing, loading } = view();
+  const checked = checkNarrow(expressionOf(place, [...conditions, typing]));
+  if (loading === null && checked.ok && asksForTasks(checked.test)) relist();
 }
 
 /**

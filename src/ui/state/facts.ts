@@ -20,5 +20,6 @@ export function factsAt(columns: Columns, cursor: ColumnCursor, row: number): Fa
       return cursor.text(field);
     },
     body: null,
+    tasks: cursor.openTasks && (cursor.openTasks.get(columns.id[row]!) ?? []),
   };
 }

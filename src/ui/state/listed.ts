@@ -11,7 +11,8 @@ export const predicateOf = (test: Test): Predicate =>
   matcher(test, columnSeekers(mailbox.columns, mailbox.cursor, wordsKnown));
 
 /** Which rows match, all at once. */
-export const maskOf = (test: Test): Uint8Array => new Masks(mailbox.columns, mailbox.rows, wordsKnown).of(test);
+export const maskOf = (test: Test): Uint8Array =>
+  new Masks(mailbox.columns, mailbox.rows, wordsKnown, mailbox.cursor.openTasks).of(test);
 
 let current: Predicate = () => true;
 export const currentPredicate = (): Predicate => current;

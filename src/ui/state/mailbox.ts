@@ -16,6 +16,7 @@ import {
   textAt,
   withoutMessages,
   type Columns,
+  type OpenTasks,
   type ShownText,
 } from "@/core/columns";
 import { messageId, type MessageId } from "@/core/id";
@@ -50,12 +51,17 @@ export class Mailbox implements World {
   /** Puts other columns in the place of these. @param rows where each message is in them, if that is known */
   use(columns: Columns, rows = new RowIndex(columns.id, columns.count)): void {
     this.columns = columns;
-    this.cursor = new ColumnCursor(columns);
+    this.cursor = new ColumnCursor(columns, this.cursor.openTasks);
     this.writer = new ColumnWriter(columns);
     this.rows = rows;
     this.states = new Map();
     this.largestId = columns.id.reduce((a, b) => Math.max(a, b), 0);
     this.generation++;
+  }
+
+  /** Puts other tasks in the place of those that were open. */
+  useTasks(openTasks: OpenTasks): void {
+    this.cursor = new ColumnCursor(this.columns, openTasks);
   }
 
   /** Adds messages, or puts newer rows in the place of those here. */

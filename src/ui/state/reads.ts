@@ -25,7 +25,7 @@ import type {
   TaskShape,
   TroubleShape,
 } from "@/core/api";
-import { Away, get, getText, write } from "./api";
+import { Away, get, getOpenTasks, getText, write } from "./api";
 import { keepAnswer, keptAnswer } from "./kept-answers";
 import { view } from "./store";
 import { readBehind } from "./writes";
@@ -70,6 +70,14 @@ async function getOrKept<T>(path: string): Promise<T> {
 export const tasks = queryOptions({
   queryKey: ["tasks"],
   queryFn: () => readBehind(() => getOrKept<TaskShape[]>("/tasks")),
+});
+
+/** Which messages open tasks were made from, and when these are due: as old as the tasks. */
+export const openTasks = queryOptions({
+  queryKey: ["tasks", "open"],
+  queryFn: () => readBehind(getOpenTasks),
+  // Maps are never told apart by what is in them.
+  structuralSharing: false,
 });
 
 export const calendars = queryOptions({

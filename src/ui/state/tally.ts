@@ -1,6 +1,7 @@
 import { Tally, type Count, type Tallied } from "@/core/list";
 import { checkNarrow } from "./browse";
 import { maskOf } from "./listed";
+import { askForTasks } from "./open-tasks";
 import { mailbox, set, useView, view } from "./store";
 import { askForWords } from "./words";
 
@@ -49,6 +50,7 @@ function begin(): Tally {
     if (!checked.ok) continue;
     batches.set(id, maskOf(checked.test));
     askForWords(checked.test, recount, () => undefined);
+    askForTasks(checked.test, recount);
   }
   for (const place of shownPlaces) {
     const checked = checkNarrow(place);
