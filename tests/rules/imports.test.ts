@@ -16,7 +16,7 @@ const CORE: Record<string, readonly string[]> = {
   narrow: ["id", "place", "when"],
   letter: ["text", "thread"],
   card: ["letter", "text"],
-  macro: ["id", "place", "change", "letter", "narrow", "text", "when", "thread"],
+  macro: ["agenda", "id", "place", "change", "letter", "narrow", "text", "when", "thread"],
   filing: ["id", "text"],
   rule: ["id", "change", "letter", "macro", "mail", "narrow", "place", "sync", "text", "when"],
   pack: ["keys", "letter", "macro", "place", "swipe", "text"],

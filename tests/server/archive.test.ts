@@ -3,10 +3,11 @@ import { gzipSync } from "node:zlib";
 import archiver from "archiver";
 import { pack } from "tar-stream";
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from "vitest";
+import { newEvent } from "@/core/api";
 import { runId } from "@/core/id";
 import type { Step } from "@/core/macro";
 import { mboxEntry } from "@/core/mail";
-import { exportAll, importFile, readJob, runMacro } from "@/server/act";
+import { changeEvent, createCalendar, createEvent, exportAll, importFile, readJob, runMacro } from "@/server/act";
 import { doJob, ParsePool } from "@/server/jobs";
 import { generate } from "../../demo/generate";
 import { letter } from "../fixtures/mail-service";
@@ -73,7 +74,13 @@ async function allOf({ db }: Fresh) {
   const labels = await db.sql`select name, colour from label where not removed order by 1`;
   const markers = await db.sql`select letter, colour, meaning from marker order by 1`;
   const folders = await db.sql`select path, role from folder where not removed order by 1`;
-  return JSON.parse(JSON.stringify({ messages, tasks, contacts, labels, markers, folders })) as Record<
+  const events = await db.sql`
+    select k.name, k.colour, e.uid, e.instead, e.starts, e.ends, e.value - 'calendar' - 'task' as value, t.title as task,
+      m.subject
+    from calendar k left join event e on e.person = k.person and e.calendar = k.id
+      left join task t on t.person = e.person and t.id = e.task and t.id = (e.value->>'task')::bigint
+      left join message m on m.person = e.person and m.id = e.message order by 1, 3, 4`;
+  return JSON.parse(JSON.stringify({ messages, tasks, contacts, labels, markers, folders, events })) as Record<
     string,
     unknown[]
   >;
@@ -93,7 +100,23 @@ async function world(): Promise<void> {
   await run(here, "folder=Inbox & subject~weather", { do: "defer", until: "+2d" });
   await run(here, "subject~week", { do: "owe" }, { do: "make task", title: "Write back", due: "+1d" });
   await run(here, "subject~plan", { do: "await an answer", for: "+4d" }, { do: "add contact" });
-  await run(here, 'subject="cut off"', { do: "make task", title: "Mend it" });
+  await run(
+    here,
+    'subject="cut off"',
+    { do: "make task", title: "Mend it" },
+    { do: "block time", at: "2026-12-03 9:00", minutes: 45 },
+  );
+  const huts = await createCalendar(here.context, { name: "Huts", colour: "plum" });
+  const event = {
+    calendar: huts.id,
+    title: "Stove, üb",
+    start: "2026-12-01T10:00",
+    length: 3600,
+    zone: "Europe/Zurich",
+  };
+  const made = await createEvent(here.context, newEvent.parse({ ...event, rule: "FREQ=DAILY;COUNT=5", remind: 10 }));
+  const moved = { scope: "one", at: "2026-12-02T10:00", start: "2026-12-02T15:00" } as const;
+  await changeEvent(here.context, made.id, moved);
 }
 
 test("what is taken out and brought in elsewhere is the same, message by message; a second time changes nothing", async () => {
@@ -101,6 +124,7 @@ test("what is taken out and brought in elsewhere is the same, message by message
   const before = await allOf(here);
   expect(before.messages!.length).toBeGreaterThan(260);
   expect(before.tasks!.length).toBeGreaterThan(1);
+  expect(before.events).toMatchObject([{ name: "Huts" }, { name: "Huts" }, { task: "Mend it", subject: "cut off" }]);
   const file = await wholeOf(await exportAll(here.context, NOW));
   expect(await allOf(here)).toEqual(before);
   const other = await freshDatabase();

@@ -157,6 +157,12 @@ export type FitShape = z.infer<typeof fitShape>;
 export const fitRequest = z.strictObject({
   moves: moveShape.omit({ before: true }).strict().array().min(1, "there is nothing to move").max(2000),
 });
+/** Times to offer somebody. */
+export const offersShape = z
+  .object({ start: time, end: time, text: z.string().describe("as it is written in a letter") })
+  .array()
+  .meta({ id: "Offers" });
+export type OffersShape = z.infer<typeof offersShape>;
 export const taskTime = z.strictObject({
   start: time.optional().describe("when; the first free time before it is due where nothing is said"),
   minutes: z.number().int().min(5).max(1440).optional().describe("its estimate where nothing is said"),

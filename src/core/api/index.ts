@@ -69,6 +69,8 @@ export {
   moveShape,
   newCalendar,
   newEvent,
+  offersShape,
+  type OffersShape,
   taskTime,
   taskTimeAnswer,
   type CalendarShape,

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import type { MessageState } from "../change";
+import { calendarEventValue, calendarValue, type MessageState } from "../change";
 import type { FolderId } from "../id";
 import { COLOURS, labelNamed, markerNamed, ROLES, type Directory } from "../place";
 
@@ -44,6 +44,20 @@ export const manifestShape = z.object({
     }),
   ),
   contacts: z.array(z.object({ address: z.string(), name: z.string(), note: z.string() })),
+  calendars: z
+    .array(
+      calendarValue.extend({
+        name,
+        events: z.array(
+          calendarEventValue.omit({ calendar: true }).extend({
+            task: z.number().int().min(0).nullable().describe("the how manieth of the tasks above it is time for"),
+            message: z.string().nullable().describe("SHA-256 of the source of the message it came from"),
+          }),
+        ),
+      }),
+    )
+    // Files of before there were calendars have none.
+    .default([]),
 });
 export type Manifest = z.infer<typeof manifestShape>;
 

@@ -16,7 +16,7 @@ export { DAY_MS, instantAt, isDay, isZone, readWall, wallAt, wallOf } from "./wa
 export { planTasks, USUAL_ESTIMATE, type Move, type OpenTask, type Plan, type Taken } from "./plan";
 export { lanesOf, type Lane } from "./layout";
 export { readEvent, ruleOf, type EventLine } from "./line";
-export { ruleText, WORKDAYS } from "./words";
+export { offerText, ruleText, WORKDAYS } from "./words";
 export {
   answered,
   INVITATION_KINDS,

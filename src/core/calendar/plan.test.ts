@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { freeIn, hoursIn, offers, planTasks, type OpenTask, type Taken } from ".";
+import { freeIn, hoursIn, offers, offerText, planTasks, type OpenTask, type Taken } from ".";
 
 const ZONE = "Europe/Zurich";
 const clock = new Intl.DateTimeFormat("sv-SE", { timeZone: ZONE, dateStyle: "short", timeStyle: "short" });
@@ -34,6 +34,21 @@ describe("free time", () => {
       "2026-12-01 09:00–09:45",
     ]);
   });
+});
+
+test("a time is offered by day, hours and whose clock", () => {
+  const span = (from: string, to: string) => ({ start: Date.parse(from), end: Date.parse(to) });
+  const now = new Date(NOON);
+  expect(offerText(span("2026-12-01T09:00Z", "2026-12-01T10:30Z"), ZONE, now)).toBe(
+    "Tuesday 1 December, 10:00 to 11:30, Zurich time",
+  );
+  // In Zurich the year has begun; and another year is said.
+  expect(offerText(span("2026-12-31T23:30Z", "2027-01-01T00:00Z"), ZONE, now)).toBe(
+    "Friday 1 January 2027, 00:30 to 01:00, Zurich time",
+  );
+  expect(offerText(span("2026-12-01T09:00Z", "2026-12-01T10:30Z"), "America/New_York", now)).toBe(
+    "Tuesday 1 December, 04:00 to 05:30, New York time",
+  );
 });
 
 describe("tasks in free time", () => {

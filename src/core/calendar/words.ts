@@ -1,4 +1,25 @@
-/** Recurrence rules in words, as far as they are of the usual kind. */
+import type { Span } from "./free";
+import { wallAt } from "./wall";
+
+/** What is planned, in words. */
+
+/**
+ * A time as it is offered in a letter: "Tuesday 1 December, 10:00 to 11:00, Zurich time". The year stands where it is
+ * another one than now's.
+ */
+export function offerText({ start, end }: Span, zone: string, now: Date): string {
+  const year = (ms: number) => new Date(wallAt(zone, ms)).getUTCFullYear();
+  const day = new Date(start).toLocaleDateString("en-GB", {
+    timeZone: zone,
+    weekday: "long",
+    day: "numeric",
+    month: "long",
+    ...(year(start) === year(now.getTime()) ? {} : { year: "numeric" }),
+  });
+  const clock = (ms: number) => new Date(wallAt(zone, ms)).toISOString().slice(11, 16);
+  const city = zone.split("/").at(-1)!.replaceAll("_", " ");
+  return `${day.replace(",", "")}, ${clock(start)} to ${clock(end)}, ${city} time`;
+}
 
 const UNITS: Record<string, string> = {
   SECONDLY: "second",

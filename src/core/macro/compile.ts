@@ -1,53 +1,17 @@
-import { PLAIN_TASK, withLabel } from "../change";
+import { withLabel } from "../change";
 import type { FolderId, LabelId } from "../id";
 import { asksForTasks, asksForWords, matcher, readNarrow, textOfIssue, TRAIT } from "../narrow";
-import { cut } from "../text";
 import { macroNamed } from "./context";
 import { DraftRow, type Draft } from "./facts";
 import { factsOf, skip, UNKNOWN, type Fail, type Get } from "./get";
-import { stepFacts } from "./kinds";
 import { letterOp } from "./letters";
-import { domainOf, ofSource, sender, withFacts } from "./people";
+import { both, using, withFacts, write } from "./deed";
+import { domainOf, ofSource, sender } from "./people";
 import type { Flow, Op, Run } from "./op";
+import { blockTime, makeEvent, makeTask } from "./planned";
 import type { Step, StepKind } from "./step";
 import type { Value } from "./value";
 import type { Values } from "./values";
-
-/** Of a task's title and of what it says of its message. */
-const LONGEST_TITLE = 300;
-
-const write =
-  (edit: (draft: Draft) => void): Op =>
-  ({ draft }) => {
-    edit(draft);
-    return "go-on";
-  };
-
-const using =
-  <T>(get: Get<T>, edit: (draft: Draft, value: T) => void): Op =>
-  (run) => {
-    const got = get(run);
-    if ("fail" in got) return got;
-    edit(run.draft, got.value);
-    return "go-on";
-  };
-
-/** Uses several values at once, and asks all their questions together. */
-const both =
-  (gets: readonly Get<string | null>[], use: (run: Run, values: readonly (string | null)[]) => void): Op =>
-  (run) => {
-    const got = gets.map((get) => get(run));
-    const fails = got.filter((one) => "fail" in one);
-    for (const fail of fails) if (fail.fail === "ask") run.ask(fail.question);
-    const [first] = fails.filter((fail) => fail.fail !== "ask");
-    if (first) return first;
-    if (fails.length === 0)
-      use(
-        run,
-        got.map((one) => ("value" in one ? one.value : null)),
-      );
-    return "go-on";
-  };
 
 /** Something else is decided about the message: it is not on its way back, nor back, any more. */
 function decideAnew(draft: Draft): void {
@@ -133,10 +97,6 @@ export class Compiler {
 
   private step(step: Step, path: string): Op {
     this.values.enter(path);
-    if (!stepFacts(step.do).runs) {
-      this.values.problem("not-yet", {});
-      return () => "go-on";
-    }
     const make = COMPILE[step.do] as (c: Compiler, v: Values, step: Step, path: string) => Op;
     const op = make(this, this.values, step, path);
     return (run) => {
@@ -203,8 +163,6 @@ const setLabel = (get: Get<LabelId>, on: (draft: Draft, label: LabelId) => boole
   using(get, (draft, label) => void (draft.labels = withLabel(draft.labels, label, on(draft, label))));
 
 type Compile = { [K in StepKind]: (c: Compiler, v: Values, step: Extract<Step, { do: K }>, path: string) => Op };
-
-const notYet = (): Op => () => "go-on";
 
 /** What each kind of step does. */
 const COMPILE: Compile = {
@@ -304,18 +262,9 @@ const COMPILE: Compile = {
       // Back since the time it was deferred to, or since now where that has not come.
       draft.back = Date.parse(defer) < v.context.now.getTime() ? defer : v.context.now.toISOString();
     }),
-  "make task": (_, v, step) => {
-    const title = v.text(step.title ?? { take: "subject", else: "(no subject)" }, "title");
-    const due = v.time(step.due, "due");
-    const make = both([title, due], (run, [what, when]) => {
-      const { fromName, fromAddress, subject } = factsOf(run);
-      const about = cut(`${fromName || fromAddress || "no sender"}: ${subject || "(no subject)"}`, LONGEST_TITLE);
-      const task = { title: cut(what ?? "", LONGEST_TITLE), due: when ?? null, estimate: step.estimate ?? null };
-      run.make({ kind: "task", task: { ...PLAIN_TASK, ...task, about } });
-      run.draft.back = null;
-    });
-    return withFacts(v, make);
-  },
+  "make task": (_, v, step) => makeTask(v, step),
+  "block time": (_, v, step) => blockTime(v, step),
+  "make event": (_, v, step) => makeEvent(v, step),
   "block sender": (_, v, { domain }) =>
     withFacts(
       v,
@@ -372,7 +321,6 @@ const COMPILE: Compile = {
       draft.await = null;
       draft.back = null;
     }),
-  "block time": notYet,
   "add sender to rule": (_, v, { rule }) =>
     withFacts(
       v,

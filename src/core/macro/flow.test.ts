@@ -374,10 +374,6 @@ test("a run asks first when it cannot be taken back, and as the settings say", (
   expect(mustConfirm({ confirm: "always" }, 0, false)).toBe(false);
 });
 
-test("steps that cannot run yet say so and change nothing", () => {
-  expect(() => planOne([{ do: "read" }, { do: "block time", at: "tomorrow 9", minutes: 30 }])).toThrow("not-yet 2");
-});
-
 test("planning without the facts that are needed is the caller's mistake", () => {
   const message = { id: messageId(1), state: planOne([{ do: "read" }]).change.messages.size as never };
   expect(() => plan({ steps: [{ do: "add contact" }] }, [{ ...message, state: {} as never }], {}, context)).toThrow(

@@ -39,17 +39,25 @@ function nearestYear(to: Date, month: number, day: number): number {
   return [year, year + 1, year - 1].sort((a, b) => awayMs(a) - awayMs(b))[0]!;
 }
 
+/** A day that a text says, and where. */
+export interface FoundDay {
+  readonly at: number;
+  readonly end: number;
+  /** "2026-12-05" */
+  readonly day: string;
+}
+
 /**
- * The first day written in the text that is not before the message, as "2026-12-05". A day without a year is in
+ * The days written in the text that are not before the message, each as "2026-12-05". A day without a year is in
  * the year in which it is nearest to the message: in December "5 March" is next year's, and in March "5 February"
  * has passed. Days that have passed are passed over: "our stay of 3 May" is not when to act.
  * @param sentMs when the message was sent
- * @returns null where there is none
+ * @returns in the order of the text
  */
-export function dateInText(text: string, sentMs: number): string | null {
+export function daysInText(text: string, sentMs: number): FoundDay[] {
   const source = text.slice(0, LONGEST_TEXT);
   const sent = new Date(sentMs);
-  const found: { at: number; day: string }[] = [];
+  const found: FoundDay[] = [];
   for (const { pattern, order } of WRITTEN)
     for (const match of source.matchAll(pattern)) {
       const part = (name: "year" | "month" | "day") => match[(order as readonly string[]).indexOf(name) + 1];
@@ -58,10 +66,13 @@ export function dateInText(text: string, sentMs: number): string | null {
       const year = written ? Number(written) : nearestYear(sent, month, day);
       if (year < 1970 || year > 2200 || !exists(year, month, day)) continue;
       if (Date.UTC(year, month - 1, day) >= sentMs - DAY_MS)
-        found.push({ at: match.index, day: `${year}-${pad(month)}-${pad(day)}` });
+        found.push({ at: match.index, end: match.index + match[0].length, day: `${year}-${pad(month)}-${pad(day)}` });
     }
-  return found.sort((a, b) => a.at - b.at)[0]?.day ?? null;
+  return found.sort((a, b) => a.at - b.at);
 }
+
+/** The first of them; null where there is none. */
+export const dateInText = (text: string, sentMs: number): string | null => daysInText(text, sentMs)[0]?.day ?? null;
 
 const CURRENCY = "(CHF|EUR|USD|GBP|SEK|NOK|DKK|[€$£])";
 const NUMBER = "(\\d{1,3}(?:[',.’ ]\\d{3}){0,4}|\\d{1,12})(?:[.,](\\d{2}))?";

@@ -1,3 +1,4 @@
+import { repeatText } from "../agenda";
 import type { Colour } from "../place";
 import { goesOf, type LetterStep, type Step, type StepKind } from "./step";
 import { valueText, type Value } from "./value";
@@ -15,8 +16,6 @@ export interface StepFacts {
   readonly undo: "inverse" | "until-gone" | "none" | "nothing-to-undo";
   /** Whether a run with it asks first, whatever the macro's settings say. */
   readonly confirm: boolean;
-  /** False for kinds that are written and kept already, but cannot be run yet. */
-  readonly runs: boolean;
   /** What a new step of this kind starts as. */
   readonly fresh: Step;
 }
@@ -26,12 +25,11 @@ const facts = (
   colour: Colour,
   title: string,
   fresh: Step,
-  more: Partial<Pick<StepFacts, "undo" | "confirm" | "runs">> = {},
-): StepFacts => ({ family, colour, title, fresh, undo: "inverse", confirm: false, runs: true, ...more });
+  more: Partial<Pick<StepFacts, "undo" | "confirm">> = {},
+): StepFacts => ({ family, colour, title, fresh, undo: "inverse", confirm: false, ...more });
 
 const ASKS = { undo: "until-gone" } as const;
 const FLOW = { undo: "nothing-to-undo" } as const;
-const LATER = { undo: "none", runs: false } as const;
 
 /** Everything there is to know about a kind of step. A new kind does not compile before it is described here. */
 export const STEP_KINDS = {
@@ -65,6 +63,8 @@ export const STEP_KINDS = {
   defer: facts("time", "slate", "Defer", { do: "defer", until: "tomorrow 9" }),
   "end deferral": facts("time", "slate", "End deferral", { do: "end deferral" }),
   "make task": facts("time", "slate", "Make task", { do: "make task", title: { take: "subject" } }),
+  "block time": facts("time", "slate", "Block time", { do: "block time", at: "tomorrow 9", minutes: 30 }),
+  "make event": facts("time", "slate", "Event from this message", { do: "make event" }),
   "block sender": facts("people", "brick", "Block sender", { do: "block sender" }),
   unsubscribe: facts("people", "brick", "Unsubscribe", { do: "unsubscribe" }, ASKS),
   report: facts("people", "brick", "Report", { do: "report", as: "junk" }, ASKS),
@@ -81,7 +81,6 @@ export const STEP_KINDS = {
   "new message": facts("answer", "spruce", "New message", { do: "new message", to: { ask: "text" } }),
   "await an answer": facts("answer", "amber", "Await an answer", { do: "await an answer", for: "+7d" }),
   "await no more": facts("answer", "amber", "Await no more", { do: "await no more" }),
-  "block time": facts("time", "slate", "Block time", { do: "block time", at: "tomorrow 9", minutes: 30 }, LATER),
   "add sender to rule": facts("people", "spruce", "Add sender to rule", { do: "add sender to rule", rule: "a list" }),
 } as const satisfies Record<StepKind, StepFacts>;
 
@@ -121,7 +120,14 @@ export function detailText(step: Step): string {
     case "defer":
       return `until ${valueText(step.until)}`;
     case "make task":
-      return list(value(step.title), value(step.due, "due "), step.estimate ? `${step.estimate} min` : "");
+      return list(
+        value(step.title),
+        value(step.due, "due "),
+        step.estimate ? `${step.estimate} min` : "",
+        step.repeat ? repeatText(step.repeat) : "",
+        step.pressing ? "pressing" : "",
+        step.waiting ? "waiting" : "",
+      );
     case "only when":
       return step.narrow ?? `“${step.answer}” is yes`;
     case "if":
@@ -139,7 +145,9 @@ export function detailText(step: Step): string {
     case "await an answer":
       return valueText(step.for);
     case "block time":
-      return list(valueText(step.at), `${step.minutes} min`);
+      return list(value(step.title), valueText(step.at), `${step.minutes} min`);
+    case "make event":
+      return list(value(step.title), value(step.at) || "when it says", step.minutes ? `${step.minutes} min` : "");
     case "report":
       return `as ${step.as}`;
     case "block sender":

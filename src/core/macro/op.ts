@@ -5,10 +5,21 @@ import type { Fail, Running } from "./get";
 import type { LetterPlan } from "./letter-plan";
 import type { Question } from "./problem";
 
+/** What goes into the calendar; which one, whoever applies the plan says. */
+export interface PlannedEvent {
+  readonly title: string;
+  readonly note: string;
+  /** ISO 8601; for a whole day "2026-12-05". */
+  readonly at: string;
+  /** null for a whole day */
+  readonly minutes: number | null;
+}
+
 /** What a macro makes beside what it does to the message; whoever applies the plan gives it its id. */
 export type Made =
   | { readonly kind: "copy"; readonly folder: FolderId; readonly draft: Draft }
   | { readonly kind: "task"; readonly task: Task }
+  | { readonly kind: "event"; readonly event: PlannedEvent }
   | { readonly kind: "contact"; readonly address: string; readonly name: string }
   | { readonly kind: "blocked"; readonly address: string }
   /** The sender is on a list of a rule from now on. */

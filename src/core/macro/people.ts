@@ -2,7 +2,6 @@ import { sourceOf } from "../change";
 import { TRAIT } from "../narrow";
 import { factsOf, skip } from "./get";
 import type { Made, Op, Run } from "./op";
-import type { Values } from "./values";
 
 /** Steps about whoever a message came from. */
 
@@ -29,9 +28,3 @@ export const ofSource =
 
 /** "@larch.example": what blocks everybody there. */
 export const domainOf = (address: string): string => address.slice(address.lastIndexOf("@"));
-
-export function withFacts(v: Values, op: Op): Op {
-  v.needs.facts = true;
-  v.needs.each = true;
-  return op;
-}

@@ -14,7 +14,7 @@ import { Compiler, runOps } from "./compile";
 import type { PlanContext } from "./context";
 import type { Draft, Facts } from "./facts";
 import type { LetterPlan } from "./letter-plan";
-import type { Made, Op } from "./op";
+import type { Made, Op, PlannedEvent } from "./op";
 import type { Answers, Problem, Question, SkipCode } from "./problem";
 import type { Settings } from "./settings";
 import type { Step } from "./step";
@@ -40,6 +40,7 @@ export type PlannedThing =
   /** How the copy is to be: the message as the steps so far have left it, in the copy's folder. */
   | { readonly kind: "copy"; readonly source: MessageId; readonly state: MessageState }
   | { readonly kind: "task"; readonly source: MessageId; readonly task: Task }
+  | { readonly kind: "event"; readonly source: MessageId; readonly event: PlannedEvent }
   | { readonly kind: "contact"; readonly source: MessageId; readonly address: string; readonly name: string }
   | { readonly kind: "blocked"; readonly source: MessageId; readonly address: string }
   | { readonly kind: "listed"; readonly source: MessageId; readonly list: string; readonly address: string }

@@ -42,7 +42,6 @@ export type Problem = At &
     | { readonly code: "bad-blank"; readonly text: string; readonly name: string }
     | Bare<"no-markers">
     | Bare<"no-steps">
-    | Bare<"not-yet">
     | { readonly code: "too-long"; readonly most: number }
     | { readonly code: "no-role"; readonly role: Role }
     | Unreadable<"bad-time">
@@ -60,7 +59,6 @@ export const problemText = {
   "no-marker": (p) => `${at(p)}: there is no marker "${p.name}". Choose another.`,
   "no-markers": (p) => `${at(p)}: no markers are set up.`,
   "no-steps": () => "The macro has no steps yet. Add one.",
-  "not-yet": (p) => `${at(p)}: this kind of step cannot run yet. It is kept; take it out to run the rest.`,
   "too-long": (p) =>
     `With the macros it runs, this comes to more than ${p.most} steps. Let it run fewer, or shorter ones.`,
   "no-role": (p) => `${at(p)}: no folder serves as ${p.role}.`,

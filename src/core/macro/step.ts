@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { REPEAT } from "../agenda";
 import { REPORTED_AS } from "../change";
 import { isAsked, isGuessed, date, folder, label, marker, text } from "./value";
 
@@ -72,11 +73,35 @@ const leaves = [
   z.strictObject({ do: z.literal("note"), text }),
   z.strictObject({ do: z.literal("defer"), until: date }),
   plain("end deferral"),
+  z
+    .strictObject({
+      do: z.literal("make task"),
+      title: text.optional(),
+      due: date.optional(),
+      estimate: z.number().int().min(1).max(10_000).optional().describe("minutes"),
+      pressing: z.literal(true).optional(),
+      waiting: z.literal(true).optional().describe("for somebody else: it is never overdue"),
+      repeat: z
+        .string()
+        .regex(REPEAT)
+        .optional()
+        .describe("how often it comes again: 1 day, 2 week, 1 workday, 1 month"),
+    })
+    .refine(
+      (step) => step.repeat === undefined || step.due !== undefined,
+      "what comes again begins some day: say when it is due",
+    ),
   z.strictObject({
-    do: z.literal("make task"),
-    title: text.optional(),
-    due: date.optional(),
-    estimate: z.number().int().min(1).max(10_000).optional().describe("minutes"),
+    do: z.literal("block time"),
+    at: date,
+    minutes: z.number().int().min(5).max(1440),
+    title: text.optional().describe("the subject, where it is left out"),
+  }),
+  z.strictObject({
+    do: z.literal("make event"),
+    at: date.optional().describe("without it, as the message says; asked where it says none or several"),
+    minutes: z.number().int().min(5).max(1440).optional().describe("60, or as the message says, where left out"),
+    title: text.optional().describe("the subject, where it is left out"),
   }),
   z.strictObject({
     do: z.literal("block sender"),
@@ -108,8 +133,6 @@ const leaves = [
     do: z.literal("add sender to rule"),
     rule: listName.describe("the list of senders that one or more rules are for"),
   }),
-  // A step that plans: written and kept already, run later.
-  z.strictObject({ do: z.literal("block time"), at: date, minutes: z.number().int().min(5).max(1440) }),
 ] as const;
 
 type Leaf = z.infer<(typeof leaves)[number]>;
@@ -219,4 +242,6 @@ export const mapSteps = (steps: readonly Step[], change: (step: Step) => Step): 
 
 export const asksOf = (step: Step): boolean =>
   step.do === "ask" ||
+  // It asks where the message does not say.
+  (step.do === "make event" && step.at === undefined) ||
   Object.values(step).some((value) => isAsked(value) || (isGuessed(value) && isAsked(value.otherwise)));

@@ -198,6 +198,17 @@ export class Values {
     return this.lookUp(value, param, find, missing, "bad-time");
   }
 
+  /** When something of each message is to be, asked of the person: ISO 8601. */
+  askedTime(param: string): Get<string> {
+    const ask = this.question(this.idOf(param), "date", undefined, true);
+    return (run) => {
+      const got = ask(run);
+      if ("fail" in got) return got;
+      const when = readWhen(got.value, this.context.now, this.context.zone);
+      return when.ok ? { value: when.at.toISOString() } : skip("bad-time");
+    };
+  }
+
   /** An answer given at an ask step, looked at as that kind; so that a bad one is said before anything runs. */
   checkAnswer(kind: Question["kind"], text: string | undefined): void {
     if (text === undefined) return;

@@ -1,12 +1,15 @@
 import type { z } from "zod";
-import type { agendaShape, fitRequest, FitShape, MoveShape, TaskShape, taskTime } from "@/core/api";
+import type { agendaShape, fitRequest, FitShape, MoveShape, OffersShape, TaskShape, taskTime } from "@/core/api";
 import {
   budget,
   DAY_MS,
   elsewhereIn,
   firstFree,
   freeIn,
+  instantAt,
   occurrences,
+  offers,
+  offerText,
   planTasks,
   spanAt,
   USUAL_ESTIMATE,
@@ -19,10 +22,10 @@ import {
 import { changeOf, PLAIN_EVENT, type CalendarEvent, type ThingEdit } from "@/core/change";
 import { cut } from "@/core/text";
 import type { Queryable, Transaction } from "../db";
-import { inTurn, readSettings, Refusal } from "../run";
+import { inTurn, newUid, readSettings, Refusal } from "../run";
 import { reserve } from "../store";
 import { writeByHand } from "./by-hand";
-import { eventsIn, newUid } from "./calendar-events";
+import { eventsIn } from "./calendar-events";
 import { firstCalendar } from "./calendars";
 import type { Context } from "./context";
 import { listTasks, readTasks } from "./tasks";
@@ -59,6 +62,7 @@ export async function readAgenda(context: Context, range: Range): Promise<z.infe
   };
 }
 
+const MINUTE_MS = 60_000;
 /** How far ahead work is put. */
 const HORIZON_DAYS = 42;
 
@@ -92,11 +96,33 @@ export async function proposeFit(context: Context, now = new Date()): Promise<Fi
       task: id,
       by: iso(by),
       tasks: [...work],
-      needs: Math.round(needs / 60_000),
-      room: Math.round(room / 60_000),
+      needs: Math.round(needs / MINUTE_MS),
+      room: Math.round(room / MINUTE_MS),
     })),
     left: [...left],
   };
+}
+
+/**
+ * Free times to offer somebody, the first of each of the next days. They begin tomorrow: an answer takes its time.
+ * @param minutes how long @param count how many
+ */
+export async function offerTimes(
+  context: Context,
+  minutes: number,
+  count: number,
+  now = new Date(),
+): Promise<OffersShape> {
+  const { zone } = context;
+  const { range, taken } = await takenFrom(context, now);
+  const { workHours } = await readSettings(context.db.sql, context.person);
+  const tomorrow = instantAt(zone, Math.floor(wallAt(zone, now.getTime()) / DAY_MS) * DAY_MS + DAY_MS);
+  const busy = taken.filter((one) => one.busy);
+  const free = freeIn(workHours, { ...range, from: tomorrow }, zone, busy);
+  return offers(free, minutes * MINUTE_MS, count, zone).map((span) => ({
+    ...shown(span),
+    text: offerText(span, zone, now),
+  }));
 }
 
 /** Time for a task, as it stands in a calendar. */
@@ -189,7 +215,7 @@ export async function giveTime(
   return inTurn(context.db, context.person, async (tx, seq) => {
     const task = (await readTasks(tx, context)).find((one) => one.id === id);
     if (!task) throw new Refusal(404, "Not found", "There is no such task any more.");
-    const length = (minutes ?? task.estimate ?? USUAL_ESTIMATE) * 60_000;
+    const length = (minutes ?? task.estimate ?? USUAL_ESTIMATE) * MINUTE_MS;
     const busy = taken.filter((one) => one.busy);
     const free = freeIn(workHours, range, context.zone, busy);
     const due = task.due === null ? Infinity : Date.parse(task.due);

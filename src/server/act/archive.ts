@@ -3,6 +3,7 @@ import { once } from "node:events";
 import { Readable } from "node:stream";
 import archiver from "archiver";
 import { ARCHIVE_FORMAT, ARCHIVE_VERSION, fileStem, lineOf, MANIFEST, type Line, type Manifest } from "@/core/archive";
+import type { Calendar, CalendarEvent } from "@/core/change";
 import { messageId, type MessageId } from "@/core/id";
 import { mboxEntry } from "@/core/mail";
 import { TRAIT } from "@/core/narrow";
@@ -61,25 +62,44 @@ async function* mailOf(
   }
 }
 
-async function thingsOf({ db, person }: Context): Promise<Pick<Manifest, "tasks" | "contacts">> {
-  const tasks = await db.sql<(Omit<Manifest["tasks"][number], "due"> & { readonly due: number | null })[]>`
-    select t.title, (extract(epoch from t.due) * 1000)::float8 as due, t.estimate, t.about, t.done, t.pressing, t.waiting, t.repeat,
+async function thingsOf({ db, person }: Context): Promise<Pick<Manifest, "tasks" | "contacts" | "calendars">> {
+  const tasks = await db.sql<
+    (Omit<Manifest["tasks"][number], "due"> & { readonly id: number; readonly due: number | null })[]
+  >`
+    select t.id, t.title, (extract(epoch from t.due) * 1000)::float8 as due, t.estimate, t.about, t.done, t.pressing, t.waiting, t.repeat,
       encode(c.hash, 'hex') as message
     from task t left join message m on m.person = t.person and m.id = t.message
       left join content c on c.person = m.person and c.id = m.content
     where t.person = ${person} order by t.id`;
   const contacts = await db.sql<Manifest["contacts"]>`
     select address, name, note from contact where person = ${person} order by address`;
+  const places = new Map(tasks.map(({ id }, i) => [id, i]));
+  const calendars = await db.sql<(Calendar & { readonly id: number })[]>`
+    select id, name, colour from calendar where person = ${person} order by id`;
+  const events = await db.sql<{ value: CalendarEvent; message: string | null }[]>`
+    select e.value, encode(c.hash, 'hex') as message from event e
+      left join message m on m.person = e.person and m.id = e.message
+      left join content c on c.person = m.person and c.id = m.content
+    where e.person = ${person} order by e.id`;
   return {
-    tasks: tasks.map((task) => ({ ...task, due: task.due === null ? null : new Date(task.due).toISOString() })),
+    tasks: tasks.map(({ id: _, ...task }) => ({
+      ...task,
+      due: task.due === null ? null : new Date(task.due).toISOString(),
+    })),
     contacts: [...contacts],
+    calendars: calendars.map(({ id, ...calendar }) => ({
+      ...calendar,
+      events: events.flatMap(({ value: { calendar: of, ...event }, message }) =>
+        of === id ? [{ ...event, task: event.task === null ? null : (places.get(event.task) ?? null), message }] : [],
+      ),
+    })),
   };
 }
 
 /** What is on its way is a draft elsewhere: nothing there would send it. */
 const roleElsewhere = ({ role }: Folder) => (role === "outbox" ? "drafts" : role);
 
-/** All mail with what was decided about it, tasks and contacts, as a zip. */
+/** All mail with what was decided about it, tasks, contacts and calendars, as a zip. */
 export async function exportAll(context: Context, now: Date): Promise<Readable> {
   const directory = await readDirectory(context.db.sql, context.person);
   const things = await thingsOf(context);

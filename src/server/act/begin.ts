@@ -23,10 +23,9 @@ import {
   type Database,
   type Transaction,
 } from "../db";
-import { settleNames } from "../run";
+import { newUid, settleNames } from "../run";
 import { reserve, writeChange } from "../store";
 import { createBatch } from "./batches";
-import { newUid } from "./calendar-events";
 import {
   STARTER_BATCHES,
   STARTER_CALENDAR,

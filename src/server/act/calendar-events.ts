@@ -1,4 +1,3 @@
-import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import type { eventPatch, eventScope, EventShape, newEvent } from "@/core/api";
 import {
@@ -14,7 +13,7 @@ import {
 import { changeOf, PLAIN_EVENT, type CalendarEvent, type ThingEdit } from "@/core/change";
 import { messageId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
-import { inTurn, notFound, Refusal } from "../run";
+import { inTurn, newUid, notFound, Refusal } from "../run";
 import { reserve } from "../store";
 import { writeByHand } from "./by-hand";
 import { firstCalendar } from "./calendars";
@@ -105,8 +104,6 @@ export async function eventById(context: Context, id: number): Promise<EventShap
   if (!found) throw notFound("event", id);
   return found;
 }
-
-export const newUid = (): string => `${randomUUID()}@tachyne.example`;
 
 export async function createEvent(context: Context, body: z.infer<typeof newEvent>): Promise<EventShape> {
   return inTurn(context.db, context.person, async (tx, seq) => {

@@ -4,7 +4,7 @@ import type { calendarPatch, CalendarShape, newCalendar } from "@/core/api";
 import { changeOf, type Calendar, type CalendarEvent, type ThingEdit } from "@/core/change";
 import { messageId, type PersonId } from "@/core/id";
 import type { Database, Queryable } from "../db";
-import { inTurn, notFound, Refusal } from "../run";
+import { inTurn, notFound, Refusal, usualCalendar } from "../run";
 import { reserve, tell } from "../store";
 import { writeByHand } from "./by-hand";
 import type { Context } from "./context";
@@ -35,10 +35,7 @@ async function one(sql: Queryable, context: Context, id: number): Promise<Calend
 /** The calendar that is asked for, or the first there is. @throws Refusal where there is none */
 export async function firstCalendar(sql: Queryable, context: Context, wanted?: number): Promise<number> {
   if (wanted !== undefined) return (await one(sql, context, wanted)).id;
-  const [first] = await sql<{ id: number }[]>`
-    select id from calendar where person = ${context.person} order by id limit 1`;
-  if (!first) throw new Refusal(422, "There is no calendar", "Make a calendar first; undo brings a deleted one back.");
-  return first.id;
+  return usualCalendar(sql, context.person);
 }
 
 export async function createCalendar(context: Context, body: z.infer<typeof newCalendar>): Promise<CalendarShape> {

@@ -34,6 +34,7 @@ export function endsOf(before: MessageState, edits: readonly MessageEdit[], name
 const madeText = (thing: PlannedThing, names: ReturnType<typeof namesIn>): string => {
   if (thing.kind === "copy") return `copy in ${String(names(thing.state, "folder"))}`;
   if (thing.kind === "task") return `task: ${thing.task.title}`;
+  if (thing.kind === "event") return `in the calendar: ${thing.event.title}, ${thing.event.at.slice(0, 10)}`;
   if (thing.kind === "letter") return letterPlanText(thing.letter);
   return thing.kind === "contact" ? `contact: ${thing.address}` : sourceText(thing);
 };

@@ -5,7 +5,7 @@ export { MOST_INDEX_ROWS, readIndex, readIndexSince } from "./columns";
 export { whoIsAsking, type Context } from "./context";
 export { Refusal } from "../run";
 export { changeDeck, createDeck, deleteDeck, listDecks } from "./decks";
-export { giveTime, proposeFit, readAgenda, writeFit } from "./agenda";
+export { giveTime, offerTimes, proposeFit, readAgenda, writeFit } from "./agenda";
 export { changeEvent, createEvent, deleteEvent, eventsIn } from "./calendar-events";
 export {
   changeCalendar,

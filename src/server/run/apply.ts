@@ -25,6 +25,7 @@ import {
   writeChange,
   type LedgerEntry,
 } from "../store";
+import { eventsOf } from "./events";
 import { leaving } from "./leaving";
 import { makeLetters } from "./letters";
 import type { Prepared } from "./planning";
@@ -115,6 +116,12 @@ export async function withThings(
       before: null,
       after: task,
     })),
+    ...(await eventsOf(
+      tx,
+      who,
+      ofKind(plan, "event"),
+      new Map(tasks.map(({ source }, i) => [source, Number(taskIds[i])])),
+    )),
     ...(await withoutKnown(tx, person, peopleOf(plan))),
   ];
   const letters = await makeLetters(tx, who, plan, run, { macro, answers, context });

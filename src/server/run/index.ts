@@ -2,6 +2,7 @@ export { apply, type Doing } from "./apply";
 export { setAside } from "./aside";
 export { noteAnswers, noteUnanswered } from "./awaited";
 export { readDirectory, readNames, type Names } from "./directory";
+export { newUid, usualCalendar } from "./events";
 export { openTasks, readBodies, readFacts } from "./facts";
 export { holdBack, letInDue, letInNow, waitAnew, waitingForHours } from "./hours";
 export { letterOf } from "./letters";

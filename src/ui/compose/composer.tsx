@@ -19,11 +19,13 @@ import { correspondents, identities } from "../state/reads";
 import { mailbox, notify, set, useView, view, type Composing } from "../state/store";
 import { advance } from "../state/reflect";
 import { Editor, type EditorHandle } from "./editor";
+import { Elsewhere } from "./elsewhere";
 import { Files, useFiles } from "./files";
 import { Labels } from "./labels";
 import { LaterBar } from "./later";
 import { useLooks } from "./looks";
 import { Mistakes } from "./mistakes";
+import { OfferPicker } from "./offer-picker";
 import { Recipients } from "./recipients";
 import { useSentPlace } from "./sent-place";
 import { TemplatePicker } from "./template-picker";
@@ -85,7 +87,7 @@ export function Composer({
   const answers = draft?.answers ?? composing.answers;
   const { to = NOBODY, cc = NOBODY, bcc = NOBODY, subject = "", plain = false } = fields;
   const [wide, setWide] = useState(false);
-  const [templates, setTemplates] = useState(false);
+  const [picking, setPicking] = useState<"template" | "times" | null>(null);
   const [mistakes, setMistakes] = useState<readonly Mistake[]>([]);
   const { data: known } = useQuery(correspondents);
   const { data: own = [] } = useQuery(identities);
@@ -101,6 +103,13 @@ export function Composer({
   const box = useRef<HTMLElement>(null);
   const everybody = useMemo(() => eachOnce([...to, ...cc, ...bcc]), [to, cc, bcc]);
   const macro = macros.find(({ id }) => id === afterwards) ?? macros.find(({ name }) => name === "Archive");
+
+  const keepBeside = () => {
+    const body = doc() ?? EMPTY_DOC;
+    void write<{ id: number }>("POST", "/drafts", { kind: "new", to, cc, bcc, subject, body }).then(({ id }) =>
+      set({ composing: { ...composing, key: crypto.randomUUID(), draft: id, kind: "new", answers: null } }),
+    );
+  };
 
   const leave = () => {
     const text = doc() ?? EMPTY_DOC;
@@ -207,8 +216,12 @@ export function Composer({
       else leave();
     } else if (event.key.toLowerCase() === "e" && event.ctrlKey) {
       event.preventDefault();
-      setTemplates(true);
+      setPicking(event.shiftKey ? "times" : "template");
     }
+  };
+  const picked = () => {
+    setPicking(null);
+    editor.current?.focus();
   };
   // Where the writing begins is settled before the draft is there: a new letter begins with whom it goes to.
   const isNew = composing.kind === "new" || composing.kind === "forward";
@@ -243,32 +256,7 @@ export function Composer({
             {composing.trouble ?? state.problem}
           </p>
         )}
-        {state.isElsewhere && (
-          <div
-            role="alert"
-            className="my-1 flex flex-wrap items-center gap-2 rounded-sm bg-amber-soft px-2 py-1 text-[13px]"
-          >
-            Another window has changed this draft. Nothing here is stored any more.
-            <button type="button" className={BUTTON} onClick={state.reload}>
-              Show what is there
-            </button>
-            <button
-              type="button"
-              className={BUTTON}
-              onClick={() => {
-                const body = doc() ?? EMPTY_DOC;
-                void write<{ id: number }>("POST", "/drafts", { kind: "new", to, cc, bcc, subject, body }).then(
-                  ({ id }) =>
-                    set({
-                      composing: { ...composing, key: crypto.randomUUID(), draft: id, kind: "new", answers: null },
-                    }),
-                );
-              }}
-            >
-              Keep this one beside it
-            </button>
-          </div>
-        )}
+        {state.isElsewhere && <Elsewhere onReload={state.reload} onKeep={keepBeside} />}
         {own.length > 1 && (
           <label className="grid grid-cols-[52px_minmax(0,1fr)] items-center border-b border-rule-soft py-0.5 text-[13px] text-ink-2">
             from
@@ -315,7 +303,8 @@ export function Composer({
           onFormat={(format) => editor.current?.format(format)}
           onLink={(href) => editor.current?.link(href)}
           onFiles={files.add}
-          onTemplate={() => setTemplates(true)}
+          onTemplate={() => setPicking("template")}
+          onTimes={() => setPicking("times")}
         />
         <Editor
           handle={editor}
@@ -371,17 +360,23 @@ export function Composer({
           </button>
         </span>
       </footer>
-      {templates && (
+      {picking === "template" && (
         <TemplatePicker
           answers={answers}
-          onClose={() => {
-            setTemplates(false);
-            editor.current?.focus();
-          }}
+          onClose={picked}
           onTake={({ subject: filled, body }) => {
-            setTemplates(false);
+            setPicking(null);
             if (filled !== "" && (subject === "" || kind === "new")) put({ subject: filled });
             editor.current?.insert(body);
+          }}
+        />
+      )}
+      {picking === "times" && (
+        <OfferPicker
+          onClose={picked}
+          onTake={(times) => {
+            setPicking(null);
+            editor.current?.insert(times);
           }}
         />
       )}

@@ -10,6 +10,7 @@ interface Props {
   readonly onLink: (href: string) => void;
   readonly onFiles?: (files: readonly File[]) => void;
   readonly onTemplate?: () => void;
+  readonly onTimes?: () => void;
 }
 
 const FORMATS: readonly (readonly [format: Format, name: string, keys: string])[] = [
@@ -22,7 +23,7 @@ const FORMATS: readonly (readonly [format: Format, name: string, keys: string])[
 const BUTTON = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs";
 
 /** What can be done to the text, each also by a key. */
-export function Toolbar({ plain, onPlain, onFormat, onLink, onFiles, onTemplate }: Props) {
+export function Toolbar({ plain, onPlain, onFormat, onLink, onFiles, onTemplate, onTimes }: Props) {
   const [link, setLink] = useState<string | null>(null);
   const files = useRef<HTMLInputElement>(null);
   const good = link !== null && LINK.test(link.trim());
@@ -47,6 +48,11 @@ export function Toolbar({ plain, onPlain, onFormat, onLink, onFiles, onTemplate 
       {onTemplate && (
         <button type="button" onClick={onTemplate} className={BUTTON}>
           template <kbd>Ctrl E</kbd>
+        </button>
+      )}
+      {onTimes && (
+        <button type="button" onClick={onTimes} className={BUTTON}>
+          offer times <kbd>Ctrl ⇧ E</kbd>
         </button>
       )}
       <input

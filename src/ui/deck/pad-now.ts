@@ -55,6 +55,10 @@ function stepNow(step: Step, zone: string, guesses: PadGuesses): string | null {
       const due = timeText(step.due, zone);
       return due === null ? null : due.startsWith("a") ? due : `due ${due}`;
     }
+    case "block time":
+      return timeText(step.at, zone);
+    case "make event":
+      return step.at === undefined ? "when it says" : timeText(step.at, zone);
     case "label":
       return isAsked(step.add ?? step.remove ?? step.toggle) ? "asks which" : detailText(step);
     case "marker":

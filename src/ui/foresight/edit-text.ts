@@ -46,6 +46,11 @@ export function thingText(thing: PlannedThing, directory: Directory, zone: strin
       return `copy in ${directory.folders.find((f) => f.id === thing.state.folder)?.path ?? "?"}`;
     case "task":
       return `task: ${thing.task.title}${thing.task.due ? `, due ${dateText(thing.task.due, zone, new Date())}` : ""}`;
+    case "event": {
+      const { title, at, minutes } = thing.event;
+      const when = minutes === null ? at : dateText(at, zone, new Date());
+      return `in the calendar: ${title}, ${when}`;
+    }
     case "contact":
       return `contact: ${thing.address}`;
     case "blocked":

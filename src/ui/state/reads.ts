@@ -18,6 +18,7 @@ import type {
   JobShape,
   MacroShape,
   Message,
+  OffersShape,
   RuleShape,
   SenderShape,
   SieveAnswer,
@@ -98,6 +99,14 @@ export const eventsOf = (month: string) => {
     queryFn: () => readBehind(() => getOrKept<EventShape[]>(`/events?from=${from}&to=${to}`)),
   });
 };
+
+/** Free times of so many minutes to offer somebody: asked for anew each time, since what is planned changes. */
+export const offersOf = (minutes: number) =>
+  queryOptions({
+    queryKey: ["offers", minutes],
+    queryFn: () => get<OffersShape>(`/agenda/offers?minutes=${minutes}`),
+    staleTime: 0,
+  });
 
 /** What is planned may be other than it was: it is read anew, whichever month of it is shown. */
 export function plannedElsewhere(): void {

@@ -94,7 +94,7 @@ function doneText(macro: MacroShape, plan: Plan, about: string): string {
       ? about
       : plan.change.messages.size > 0 && plural(plan.change.messages.size, "message"),
     lettersText(plan),
-    ...(["copy", "task", "contact", "blocked", "listed"] as const).map((kind) => {
+    ...(["copy", "task", "event", "contact", "blocked", "listed"] as const).map((kind) => {
       const count = plan.things.filter((thing) => thing.kind === kind).length;
       if (count === 0) return false;
       if (kind === "copy") return count === 1 ? "1 copy" : `${count} copies`;

@@ -3,6 +3,7 @@ import { ASK_KINDS, type Step, type Value } from "@/core/macro";
 import { LetterParams } from "./letter-params";
 import { FIELD, NameField } from "./name-field";
 import { TextField } from "./text-field";
+import { BlockParams, TaskParams } from "./time-params";
 import { ValueField } from "./value-field";
 
 interface Props {
@@ -34,8 +35,22 @@ const VALUES: Partial<
   forward: [["to", "text", false]],
   "new message": [["to", "text", false]],
   "await an answer": [["for", "date", false]],
-  "block time": [["at", "date", false]],
+  "block time": [
+    ["title", "text", true],
+    ["at", "date", false],
+  ],
+  "make event": [
+    ["title", "text", true],
+    ["at", "date", true],
+  ],
 };
+
+/** What comes again begins some day: without a date it does not. */
+function onceWithoutDue(step: Step): Step {
+  if (step.do !== "make task" || step.due !== undefined) return step;
+  const { repeat: _, ...once } = step;
+  return once;
+}
 
 /** The parameters of a step; nothing for kinds that have none. */
 export function Params({ step, names, onChange, begins = false }: Props) {
@@ -55,7 +70,7 @@ export function Params({ step, names, onChange, begins = false }: Props) {
             const { [param]: _, ...rest } = step as Record<string, unknown>;
             // What may not be left out stays as it was when its text is emptied.
             if (value !== undefined) onChange({ ...rest, [param]: value } as Step);
-            else if (optional) onChange(rest as Step);
+            else if (optional) onChange(onceWithoutDue(rest as Step));
           }}
         />
       ))}
@@ -72,27 +87,10 @@ function Others({ step, names, onChange, begins = false }: Props) {
     case "marker":
       return <MarkerParams step={step} names={names} onChange={onChange} />;
     case "make task":
-      return (
-        <label className="grid grid-cols-[52px_116px_1fr] items-center gap-1.5 text-xs text-ink-2">
-          estimate
-          <input
-            type="number"
-            min={1}
-            max={10_000}
-            key={step.estimate ?? ""}
-            data-field
-            defaultValue={step.estimate ?? ""}
-            onBlur={(event) => {
-              const { estimate: _, ...rest } = step;
-              if (event.target.value === String(step.estimate ?? "")) return;
-              const minutes = Math.round(Number(event.target.value));
-              onChange(minutes >= 1 && minutes <= 10_000 ? { ...rest, estimate: minutes } : rest);
-            }}
-            className={FIELD}
-          />
-          minutes
-        </label>
-      );
+      return <TaskParams step={step} onChange={onChange} />;
+    case "block time":
+    case "make event":
+      return <BlockParams step={step} onChange={onChange} />;
     case "only when":
     case "if":
       return <Condition step={step} names={names} onChange={onChange} />;

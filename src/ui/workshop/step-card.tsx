@@ -50,10 +50,7 @@ export function StepCard(props: Props) {
       >
         {index + 1}
       </span>
-      <b className="leading-7">
-        {facts.title}
-        {!facts.runs && <span className="font-normal text-ink-3"> cannot run yet</span>}
-      </b>
+      <b className="leading-7">{facts.title}</b>
       <span className="flex">
         <button
           type="button"

@@ -139,7 +139,7 @@ export function Steps({ macro, findings, under = "" }: Props) {
           choices={(Object.keys(STEP_KINDS) as StepKind[]).map((kind) => ({
             id: kind,
             name: STEP_KINDS[kind].title,
-            detail: STEP_KINDS[kind].runs ? STEP_KINDS[kind].family : "cannot run yet",
+            detail: STEP_KINDS[kind].family,
           }))}
           onChoose={add}
           onClose={() => setAdding(false)}

@@ -73,6 +73,13 @@ export const AGENDA: readonly Operation[] = [
     status: 204,
   },
   {
+    method: "get",
+    path: "/agenda/offers",
+    summary: "Free times in one's working hours to offer somebody: the first of each of the next days",
+    query: { minutes: "how long, 60 where nothing is said", count: "how many, 3 where nothing is said" },
+    answer: shape.offersShape,
+  },
+  {
     method: "post",
     path: "/tasks/{id}/time",
     summary: "Give a task time: then, or the first that is free before it is due",

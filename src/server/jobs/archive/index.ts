@@ -1,3 +1,4 @@
 export { itemsOf, openArchive, type Incoming } from "./items";
 export { openPacked } from "./packed";
-export { bringNames, bringThings, restoreStates } from "./restore";
+export { bringNames, restoreStates } from "./restore";
+export { bringThings } from "./things";

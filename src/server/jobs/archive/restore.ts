@@ -31,7 +31,8 @@ export async function bringNames(db: Database, person: PersonId, { labels, marke
   });
 }
 
-async function note(
+/** Writes what came with the mail, and notes it in the ledger. */
+export async function note(
   tx: Transaction,
   { person, name }: JobRow,
   edits: ReadonlyMap<MessageId, readonly MessageEdit[]>,
@@ -101,36 +102,4 @@ export async function restoreStates(
     edits.set(messageId(copy!), [{ kind: "exists", before: null, after: { source, state: wanted } }]);
   }
   if (edits.size > 0) await note(tx, job, edits, []);
-}
-
-/** Tasks and contacts, but for those that are here already. */
-export async function bringThings(tx: Transaction, job: JobRow, { tasks, contacts }: Manifest): Promise<void> {
-  const person = job.person as PersonId;
-  const here = await tx<{ about: string }[]>`
-    select concat_ws(E'\n', title, about, extract(epoch from due)::bigint) as about from task where person = ${person}`;
-  const known = new Set(here.map(({ about }) => about));
-  const fresh = tasks.filter(({ title, about, due }) => {
-    const parts = [title, about, ...(due === null ? [] : [String(Math.round(Date.parse(due) / 1000))])];
-    return !known.has(parts.join("\n"));
-  });
-  const rows = await tx<{ hash: string; message: number }[]>`
-    select encode(c.hash, 'hex') as hash, min(m.id) as message
-    from content c join message m on m.person = c.person and m.content = c.id
-    where c.person = ${person}
-      and c.hash in (select decode(h, 'hex') from unnest(${fresh.flatMap(({ message }) => message ?? [])}::text[]) h)
-    group by c.hash`;
-  const messages = new Map(rows.map(({ hash, message }) => [hash, messageId(message)]));
-  const numbers = await reserve(tx, "task", fresh.length);
-  const people = await tx<{ address: string }[]>`select address from contact where person = ${person}`;
-  const met = new Set(people.map(({ address }) => address));
-  const things: ThingEdit[] = [
-    ...fresh.map(({ message, ...task }, i): ThingEdit => {
-      const about = message === null ? null : (messages.get(message) ?? null);
-      return { kind: "task", key: String(numbers[i]), about, before: null, after: task };
-    }),
-    ...contacts
-      .filter(({ address }) => !met.has(address))
-      .map(({ address, ...after }): ThingEdit => ({ kind: "contact", key: address, about: null, before: null, after })),
-  ];
-  if (things.length > 0) await note(tx, job, new Map(), things);
 }
