@@ -2,6 +2,7 @@
 import { QueryClientProvider } from "@tanstack/react-query";
 import { usePathname } from "next/navigation";
 import { useEffect, type ReactNode } from "react";
+import { DropAnywhere } from "./agenda/drop-anywhere";
 import { Reminders } from "./agenda/reminders";
 import { AgendaStrip } from "./agenda/strip";
 import { Dialogs } from "./bench/dialogs";
@@ -76,6 +77,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
           <AsideBar />
           <AwayBar />
           <NewerBar />
+          {phase === "ready" && <DropAnywhere />}
           {phase === "ready" && !own && <Reminders />}
           {phase === "ready" && path === "/" && <AgendaStrip />}
           {phase === "ready" ? (

@@ -6,7 +6,9 @@ import {
   answerInvitation,
   createEvent,
   eventsIn,
+  changeEvent,
   invite,
+  tellPeople,
   listFolders,
   readInvitation,
   readLedger,
@@ -219,11 +221,37 @@ describe("what one asks oneself", () => {
     expect(await events()).toMatchObject([{ start: "2027-02-02T10:00", zone: "UTC", sequence: 1 }]);
   });
 
+  test("those who were asked are told that it has changed, or is called off", async () => {
+    const { id } = await createEvent(
+      fresh.context,
+      newEvent.parse({ title: "Stocktaking", start: "2027-02-01T09:00", length: 3600, zone: "Europe/Zurich" }),
+    );
+    await expect(tellPeople(fresh.context, id, { what: "changed" })).rejects.toMatchObject({ status: 422 });
+    const people = ["bo@ridge.example", ME].map((address) => ({ address, name: "", reply: "needs-action" as const }));
+    await invite(fresh.context, id, { people });
+    await changeEvent(fresh.context, id, { start: "2027-02-01T14:00" });
+    await tellPeople(fresh.context, id, { what: "changed" });
+    const changed = await letter();
+    expect(changed).toMatchObject({ to: ["bo@ridge.example"], subject: "Changed: Stocktaking" });
+    expect(changed!.ics).toMatch(/^METHOD:REQUEST\r?$/m);
+    expect(changed!.ics).toMatch(/^DTSTART;TZID=Europe\/Zurich:20270201T140000\r?$/m);
+    expect(changed!.ics).toMatch(/^SEQUENCE:1\r?$/m);
+    await tellPeople(fresh.context, id, { what: "off" });
+    const off = await letter();
+    expect(off).toMatchObject({ to: ["bo@ridge.example"], subject: "Called off: Stocktaking" });
+    expect(off!.type).toMatch(/method=CANCEL/);
+    expect(off!.ics).toMatch(/^STATUS:CANCELLED\r?$/m);
+    expect(off!.ics).toMatch(/^SEQUENCE:2\r?$/m);
+    expect(await events()).toMatchObject([{ state: "cancelled", sequence: 2 }]);
+    await expect(tellPeople(fresh.context, id, { what: "off" })).rejects.toMatchObject({ status: 409 });
+  });
+
   test("to what somebody else asks to, nobody is asked by oneself", async () => {
     await carry({});
     await answerInvitation(fresh.context, message, { do: "accepted" });
     const [event] = await events();
     const people = [{ address: "bo@ridge.example", name: "", reply: "needs-action" as const }];
     await expect(invite(fresh.context, event!.id, { people })).rejects.toMatchObject({ status: 422 });
+    await expect(tellPeople(fresh.context, event!.id, { what: "off" })).rejects.toMatchObject({ status: 422 });
   });
 });

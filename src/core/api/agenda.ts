@@ -206,6 +206,9 @@ export type InvitationShape = z.infer<typeof invitationShape>;
 export const invitationAnswer = z.strictObject({
   do: z.enum(INVITATION_DEEDS).describe("answer it, note what was answered, take the time proposed, or take it out"),
 });
+export const tellRequest = z.strictObject({
+  what: z.enum(["changed", "off"]).describe("how it is now, or that it does not take place"),
+});
 export const inviteRequest = z.strictObject({
   people: attendees.min(1, "say whom").describe("who is asked, besides those who were"),
 });

@@ -72,6 +72,7 @@ export {
   offersShape,
   type OffersShape,
   taskTime,
+  tellRequest,
   taskTimeAnswer,
   type CalendarShape,
   type EventShape,

@@ -221,7 +221,12 @@ export const addDraftFile = (context: Context, id: number, name: string, type: s
   addFile(context, id, { name: name.trim() || "file", type: mediaType(type), data });
 
 /** A calendar goes along, and says what it is for. */
-export const addDraftCalendar = (context: Context, id: number, method: "REQUEST" | "REPLY", ics: string) =>
+export const addDraftCalendar = (
+  context: Context,
+  id: number,
+  method: Parameters<typeof calendarType>[0],
+  ics: string,
+) =>
   addFile(context, id, {
     name: method === "REPLY" ? "reply.ics" : "invitation.ics",
     type: calendarType(method),

@@ -7,6 +7,7 @@ import { reserve } from "../store";
 import { writeByHand } from "./by-hand";
 import { calendarBySecret, firstCalendar, listCalendars } from "./calendars";
 import type { Context } from "./context";
+import { listTasks } from "./tasks";
 
 /** Calendars of other programs taken in, and one's own given to them. */
 
@@ -132,6 +133,12 @@ export async function exportIcs(context: Context, id: number, now = Date.now()):
   const rows = await context.db.sql<Row[]>`
     select id, value from event where person = ${context.person} and calendar = ${calendar} order by id`;
   return writeIcs({ events: rows.map(({ value }) => value), ...(name ? { name } : {}) }, now);
+}
+
+/** All tasks as to-dos. */
+export async function exportTasks(context: Context, now = Date.now()): Promise<string> {
+  const tasks = await listTasks(context);
+  return writeIcs({ events: [], tasks: tasks.map((task) => [`task-${task.id}@tachyne.example`, task] as const) }, now);
 }
 
 /** The calendar that a secret address is of. @throws Refusal (404) */

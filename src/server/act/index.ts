@@ -15,8 +15,8 @@ export {
   shareCalendar,
   unshareCalendar,
 } from "./calendars";
-export { answerInvitation, invite, readInvitation } from "./invitations";
-export { exportIcs, importIcs, MOST_ICS_BYTES, sharedIcs } from "./ics";
+export { answerInvitation, invite, tellPeople, readInvitation } from "./invitations";
+export { exportIcs, exportTasks, importIcs, MOST_ICS_BYTES, sharedIcs } from "./ics";
 export { eventsFor, type Event } from "./events";
 export { exportMessages } from "./export";
 export { readHome } from "./home";

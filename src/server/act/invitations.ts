@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
 import type { z } from "zod";
-import type { EventShape, InvitationShape, invitationAnswer, inviteRequest } from "@/core/api";
+import type { EventShape, InvitationShape, invitationAnswer, inviteRequest, tellRequest } from "@/core/api";
 import {
   answered,
   isDay,
@@ -125,7 +125,7 @@ async function send(
   to: readonly { readonly name: string; readonly address: string }[],
   subject: string,
   text: string,
-  method: "REQUEST" | "REPLY",
+  method: "REQUEST" | "REPLY" | "CANCEL",
   event: Invited,
 ): Promise<void> {
   const draft = await createDraft(context, { kind: "new", answers: null, to: [...to], subject, body: docOfText(text) });
@@ -194,17 +194,54 @@ async function whoAnswers({ db, person }: Context, invited: Invited): Promise<{ 
   return { name, address: asked.find((one) => own.has(one)) ?? address.toLowerCase() };
 }
 
+/** An event that one asks to oneself, or may. @throws Refusal (422) for somebody else's */
+async function ownEvent(
+  context: Context,
+  id: number,
+): Promise<{ message: number | null; before: CalendarEvent; organizer: string }> {
+  const { message, id: _, ...before } = await eventById(context, id);
+  const [identity] = await readIdentities(context.db.sql, context.person);
+  const organizer = before.organizer || identity!.address.toLowerCase();
+  if (!(await ownAddresses(context.db.sql, context.person)).has(organizer))
+    throw new Refusal(422, "Not yours", "Somebody else asks to this event: only they can ask people, or tell them.");
+  return { message, before, organizer };
+}
+
+/** Tells those who were asked how an event is now, or that it is called off: it stays, and takes no time any more. */
+export async function tellPeople(
+  context: Context,
+  id: number,
+  { what }: z.infer<typeof tellRequest>,
+): Promise<EventShape> {
+  const { message, before, organizer } = await ownEvent(context, id);
+  const own = await ownAddresses(context.db.sql, context.person);
+  const others = before.attendees.filter(({ address }) => !own.has(address));
+  if (others.length === 0) throw new Refusal(422, "Nobody was asked", "There is nobody to tell of it.");
+  const isOff = what === "off";
+  if (isOff && before.state === "cancelled")
+    throw new Refusal(409, "Called off already", "Those who were asked have been told.");
+  const after: CalendarEvent = {
+    ...before,
+    organizer,
+    sequence: before.sequence + 1,
+    ...(isOff ? { state: "cancelled" as const } : {}),
+  };
+  const subject = `${isOff ? "Called off" : "Changed"}: ${before.title}`;
+  await store(context, message, { id, value: before }, after, subject);
+  const text = isOff
+    ? `This does not take place: ${before.title}.`
+    : `This has changed: ${before.title}.${before.place ? ` It is at ${before.place}.` : ""}`;
+  await send(context, others, subject, text, isOff ? "CANCEL" : "REQUEST", after);
+  return eventById(context, id);
+}
+
 /** Asks people to an event of one's own: they stand in it, and each gets an invitation by mail. */
 export async function invite(
   context: Context,
   id: number,
   { people }: z.infer<typeof inviteRequest>,
 ): Promise<EventShape> {
-  const { message, id: _, ...before } = await eventById(context, id);
-  const [identity] = await readIdentities(context.db.sql, context.person);
-  const organizer = before.organizer || identity!.address.toLowerCase();
-  if (!(await ownAddresses(context.db.sql, context.person)).has(organizer))
-    throw new Refusal(422, "Not yours", "Somebody else asks to this event: only they can ask more people.");
+  const { message, before, organizer } = await ownEvent(context, id);
   const asked = new Set(before.attendees.map(({ address }) => address));
   const after: CalendarEvent = {
     ...before,

@@ -133,6 +133,13 @@ export const askTo = (event: EventShape, addresses: readonly string[]): Promise<
     `Invitations to ${event.title} are in the outbox.`,
   );
 
+/** Tells those who were asked to an event what has become of it, through the outbox. */
+export const tellOf = (event: EventShape, what: "changed" | "off"): Promise<boolean> =>
+  store(
+    () => write("POST", `/events/${idOf(event.id)}/tell`, { what }),
+    what === "off" ? `${event.title} is called off: those who were asked are told.` : `Told of ${event.title}.`,
+  );
+
 /** When something begins and ends, ISO 8601. */
 interface Span {
   readonly start: string;

@@ -13,7 +13,7 @@ import { focusMessage, goToPlace } from "../state/browse";
 import { redoLast, undoLast } from "../state/edits";
 import { startPass } from "../state/pass";
 import { notify, useView } from "../state/store";
-import { addEvent, applyFit, askTo, changeEvent, giveTime, lasting, removeEvent, type NewEvent } from "./acts";
+import { addEvent, applyFit, askTo, changeEvent, giveTime, lasting, removeEvent, tellOf, type NewEvent } from "./acts";
 import { useAgendaKeys } from "./agenda-keys";
 import { Calendars } from "./calendars";
 import { EventDetails, FIRST_FIELD, startMoved, timeOf } from "./event-details";
@@ -290,6 +290,7 @@ export function AgendaScreen() {
                     onChange={(patch) => ask(focused, patch)}
                     onRemove={() => ask(focused, null)}
                     onOpen={open}
+                    onTell={(what) => void tellOf(focused.event, what)}
                     onInvite={(addresses) => void askTo(focused.event, addresses)}
                   />
                 </div>

@@ -3,11 +3,12 @@ import { useRef, useState } from "react";
 import type { CalendarShape, IcsTaken } from "@/core/api";
 import { CALENDAR_COLOURS } from "@/core/change";
 import { Field, FIELD } from "../parts/field";
-import { countText, plural } from "../parts/words";
-import { calendarAddress, uploadCalendar, write } from "../state/api";
+import { countText } from "../parts/words";
+import { calendarAddress, write } from "../state/api";
 import { byHand } from "../state/hands";
 import { calendars as calendarsRead, reads } from "../state/reads";
 import { notify } from "../state/store";
+import { takeIn, TakenProblems } from "./take-in";
 import { EDGE } from "./words";
 
 interface Props {
@@ -27,30 +28,6 @@ async function store(send: () => Promise<unknown>, said: string): Promise<void> 
   }
   void reads.invalidateQueries({ queryKey: calendarsRead.queryKey });
   void reads.invalidateQueries({ queryKey: ["events"] });
-}
-
-/** What came of a file: how much is here now, and what of it could not be read. */
-export function takenText({ events, same, tasks, problems, more }: IcsTaken): string {
-  const parts = [
-    `${plural(events, "event")} taken in`,
-    tasks > 0 && plural(tasks, "task"),
-    same > 0 && `${countText(same)} were here already`,
-    problems.length > 0 && plural(problems.length + more, "problem"),
-  ];
-  return `${parts.filter(Boolean).join(", ")}.${events + tasks > 0 ? " U takes it back." : ""}`;
-}
-
-/** Takes a file in. @returns what came of it; null where nothing could be done, which is said */
-export async function takeIn(calendar: number, file: File): Promise<IcsTaken | null> {
-  try {
-    const taken = await byHand(() => uploadCalendar(calendar, file));
-    notify(takenText(taken), taken.problems.length > 0 ? "trouble" : "plain");
-    void reads.invalidateQueries({ queryKey: ["events"] });
-    return taken;
-  } catch (error) {
-    notify(error instanceof Error ? `Not taken in: ${error.message}` : "Not taken in.", "trouble");
-    return null;
-  }
 }
 
 /** Calendars: which are shown, what they are called, who else reads them, and what comes in and goes out. */
@@ -85,24 +62,7 @@ export function Calendars({ hidden, onHide, onHours }: Props) {
           Working hours…
         </button>
       </p>
-      {taken && taken.problems.length > 0 && (
-        <div role="alert" className="border-t border-rule bg-amber-soft px-3.5 py-2">
-          <p className="flex items-baseline gap-2 font-bold">
-            <span className="flex-1">{takenText(taken)}</span>
-            <button type="button" onClick={() => setTaken(null)} className={BUTTON}>
-              Seen
-            </button>
-          </p>
-          <ol aria-label="What could not be read">
-            {taken.problems.map(({ line, text }, i) => (
-              <li key={i}>
-                <span className="num">line {countText(line)}</span>: {text}
-              </li>
-            ))}
-          </ol>
-          {taken.more > 0 && <p>and {countText(taken.more)} more.</p>}
-        </div>
-      )}
+      {taken && taken.problems.length > 0 && <TakenProblems taken={taken} onSeen={() => setTaken(null)} />}
     </section>
   );
 }

@@ -1,3 +1,4 @@
+import { useQuery } from "@tanstack/react-query";
 import type { CalendarShape, EventShape } from "@/core/api";
 import {
   comesAgain,
@@ -13,6 +14,7 @@ import {
 import { isAddress } from "@/core/letter";
 import { readWhen } from "@/core/when";
 import { Field, FIELD } from "../parts/field";
+import { identities } from "../state/reads";
 import { allowNotifications } from "./reminders";
 import type { Shown } from "./shown";
 import { againText, dayText, kindText } from "./words";
@@ -25,8 +27,11 @@ interface Props {
   readonly onChange: (patch: EventPatch) => void;
   readonly onRemove: () => void;
   readonly onOpen: () => void;
+  readonly onTell: (what: "changed" | "off") => void;
   readonly onInvite: (addresses: readonly string[]) => void;
 }
+
+const TELL = "rounded-sm border border-edge bg-sheet px-2.5 py-1";
 
 /** The first field of the event that is shown, for the key that leads there. */
 export const FIRST_FIELD = "event-title";
@@ -64,7 +69,7 @@ const startText = (at: string): string =>
 const addressesIn = (text: string): string[] => text.split(/[\s,;]+/).filter((one) => one !== "");
 
 /** Everything about an event, to be changed. */
-export function EventDetails({ shown, title, calendars, zone, onChange, onRemove, onOpen, onInvite }: Props) {
+export function EventDetails({ shown, title, calendars, zone, onChange, onRemove, onOpen, onTell, onInvite }: Props) {
   const { event } = shown;
   // One that stands elsewhere has its own time, one of a series that of which it is.
   const at = event.instead === null && comesAgain(event) ? shown.at : event.start;
@@ -79,6 +84,8 @@ export function EventDetails({ shown, title, calendars, zone, onChange, onRemove
   };
   const isUsual = RULES.some(([rule]) => rule === (event.rule ?? ""));
   const kind = kindText(event);
+  const { data: identitiesRead = [] } = useQuery(identities);
+  const isOwn = identitiesRead.some(({ address }) => address.toLowerCase() === event.organizer);
   return (
     <section
       aria-label="The event"
@@ -224,6 +231,21 @@ export function EventDetails({ shown, title, calendars, zone, onChange, onRemove
               </li>
             ))}
           </ul>
+        </>
+      )}
+      {event.attendees.length > 0 && isOwn && (
+        <>
+          <span />
+          <span className="flex flex-wrap gap-2">
+            <button type="button" onClick={() => onTell("changed")} className={TELL}>
+              Tell them how it is now
+            </button>
+            {event.state !== "cancelled" && (
+              <button type="button" onClick={() => onTell("off")} className={TELL}>
+                Call it off
+              </button>
+            )}
+          </span>
         </>
       )}
       {event.instead === null && event.task === null && event.block === null && (

@@ -137,6 +137,7 @@ export async function uploadCards(file: File): Promise<CardsAnswer> {
   const patience = AbortSignal.timeout(FILE_PATIENCE_MS);
   return (await (await send("/contacts/cards", { ...init, signal: patience })).json()) as CardsAnswer;
 }
+export const tasksAddress = `${BASE}/tasks/ics`;
 export const calendarAddress = (id: number): string => `${BASE}/calendars/${id}/ics`;
 /** Takes a calendar file in. */
 export async function uploadCalendar(id: number, file: File): Promise<IcsTaken> {

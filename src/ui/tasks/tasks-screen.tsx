@@ -10,6 +10,7 @@ import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText, plural } from "../parts/words";
 import { focusMessage, goToPlace } from "../state/browse";
+import { tasksAddress } from "../state/api";
 import { redoLast, undoLast } from "../state/edits";
 import { tasks as tasksRead } from "../state/reads";
 import { useView } from "../state/store";
@@ -84,6 +85,11 @@ export function TasksScreen() {
         <h1 className="text-[15px] font-bold">Tasks</h1>
         <span className="text-[13px] text-ink-2">{data && `${plural(left, "task")} to do`}</span>
         <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        {data && data.length > 0 && (
+          <a href={tasksAddress} download className="text-[13px] underline">
+            as a file
+          </a>
+        )}
         <span role="group" aria-label="Shown as" className="flex text-[13px]">
           {VIEWS.map((one) => (
             <button

@@ -29,6 +29,7 @@ export const AGENDA: readonly Operation[] = [
     summary: "Take an iCalendar in, as far as it can be read: the body is the file",
     answer: shape.icsTaken,
   },
+  { method: "get", path: "/tasks/ics", summary: "All tasks as to-dos of iCalendar (RFC 5545)", media: "text/calendar" },
   {
     method: "get",
     path: "/calendar-addresses/{secret}",
@@ -92,6 +93,13 @@ export const AGENDA: readonly Operation[] = [
     path: "/events/{id}/invite",
     summary: "Ask people to an event: each gets an invitation by mail",
     body: shape.inviteRequest,
+    answer: shape.eventShape,
+  },
+  {
+    method: "post",
+    path: "/events/{id}/tell",
+    summary: "Tell those who were asked to an event how it is now, or that it is called off",
+    body: shape.tellRequest,
     answer: shape.eventShape,
   },
   {
