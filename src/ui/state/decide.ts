@@ -1,6 +1,6 @@
 import { touchedBy, type Change } from "@/core/change";
-import type { EntryShape, ProblemShape, RunAnswer, RunRequest, UndoAnswer } from "@/core/api";
-import { runId, type RunId } from "@/core/id";
+import type { EntryShape, MacroShape, ProblemShape, RunAnswer, RunRequest, UndoAnswer } from "@/core/api";
+import { messageId, runId, type RunId } from "@/core/id";
 import { nextRedo, nextUndo } from "@/core/ledger";
 import { matchingRows } from "@/core/list";
 import type { PlanContext } from "@/core/macro";
@@ -10,6 +10,7 @@ import { isWell, write } from "./api";
 import { checkNarrow, relist } from "./browse";
 import { shownEntries } from "./entries";
 import { leaveRun, neverBegun, openDraft, openWaiting, resumeLetters, sentHere, tellOfRuns } from "./compose";
+import { isQuietSince } from "./idle";
 import { KeptDecisions } from "./kept";
 import { maskOf } from "./listed";
 import { SendQueue, type Answer, type Kept } from "./queue";
@@ -96,7 +97,24 @@ function answered(decision: Decision, answer: Answer): void {
   if (answer.waiting.length > 0) openWaiting(decision.id, answer.waiting);
   if (answer.asks.length === 0) return;
   withdraw([decision]);
-  notify("Not done: the macro asks something new. Run it again.", "trouble");
+  askLate(decision, answer.asks);
+}
+
+/**
+ * What only the server could see has to be asked. Where the person has gone on meanwhile a question would take keys
+ * that are meant for other mail: then the rows say so, and the macro run again asks.
+ */
+function askLate({ macro, ids, described = null, answers, at }: RunDecision, asks: RunAnswer["asks"]): void {
+  if (view().dialog === null && view().composing === null && isQuietSince(Date.parse(at))) {
+    const { id = 0, name, steps, settings = {} } = macro;
+    const shape: MacroShape = { id, name, colour: "slate", steps: [...steps], settings, uses: 0, usedAt: null };
+    const chosen = ids.length;
+    const questions = asks.map((one) => ({ ...one, message: one.message === null ? null : messageId(one.message) }));
+    return set({ dialog: { kind: "ask", macro: shape, ids, described, questions, answers, chosen } });
+  }
+  const why = `it asks: ${asks[0]!.prompt} Run it again to answer`;
+  set({ notDone: new Map([...view().notDone, ...ids.map((id) => [id, why] as const)]) });
+  notify(`${macro.name}, not done: ${why}.`, "trouble");
 }
 
 /** Nothing of a run can be taken back any more: that is said once, and undo goes on to the run before it. */

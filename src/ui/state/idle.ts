@@ -8,6 +8,8 @@ export function whenIdle(work: () => void): void {
 let touched = 0;
 /** Whether the person has done nothing for so long. */
 export const isQuietFor = (ms: number): boolean => performance.now() - touched >= ms;
+/** Whether the person has done nothing since. @param at milliseconds since 1970 */
+export const isQuietSince = (at: number): boolean => performance.timeOrigin + touched <= at + 1;
 
 if (typeof window !== "undefined")
   for (const type of ["keydown", "pointerdown", "wheel"] as const)
