@@ -17,6 +17,8 @@ interface Props {
   readonly lanes?: number;
 }
 
+/** So many beside one another, and each is narrower than a word. */
+const NARROW = 3;
 const PERCENT_A_MINUTE = 100 / (24 * 60);
 
 /**
@@ -40,16 +42,18 @@ export const EventBox = memo(function EventBox(props: Props) {
       }
     : undefined;
   const isShort = placed && to - from < 45;
+  // Wrapped there, a word would be a column of letters.
+  const isNarrow = lanes >= NARROW;
   return (
     <div
       data-event={shown.key}
       aria-current={focused || undefined}
       title={`${title}, ${timeText(shown, zone)}${event.place && `, ${event.place}`}`}
       style={style}
-      className={`overflow-hidden text-left text-xs leading-[1.3] ${placed ? "border-t-[3px]" : "border-b-2"} ${EDGE[colour]} ${event.busy && !over ? FILL[colour] : "bg-sheet"} ${event.block !== null ? "border-dashed" : ""} ${placed ? "absolute cursor-grab px-1.5" : "px-1.5 py-px"} ${focused ? "z-20 shadow-[inset_0_0_0_2px_var(--ink)]" : placed ? "shadow-[inset_0_0_0_1px_var(--rule)]" : ""} ${over ? "text-ink-2" : ""}`}
+      className={`overflow-hidden text-left text-xs leading-[1.3] ${placed ? "border-t-[3px]" : "border-b-2"} ${EDGE[colour]} ${event.busy && !over ? FILL[colour] : "bg-sheet"} ${event.block !== null ? "border-dashed" : ""} ${placed ? `absolute cursor-grab ${isNarrow ? "px-1" : "px-1.5"}` : "px-1.5 py-px"} ${focused ? "z-20 shadow-[inset_0_0_0_2px_var(--ink)]" : placed ? "shadow-[inset_0_0_0_1px_var(--rule)]" : ""} ${over ? "text-ink-2" : ""}`}
     >
       <span
-        className={`${isShort || !placed ? "block truncate" : "block [overflow-wrap:anywhere]"} font-semibold ${done ? "line-through" : ""}`}
+        className={`block ${isShort || !placed ? "truncate" : isNarrow ? "overflow-hidden whitespace-nowrap" : "[overflow-wrap:anywhere]"} font-semibold ${done ? "line-through" : ""}`}
       >
         {event.state === "tentative" && "? "}
         {title}

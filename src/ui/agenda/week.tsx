@@ -1,4 +1,4 @@
-import { useEffect, useRef, type ComponentProps, type RefObject } from "react";
+import { useDeferredValue, useEffect, useRef, type ComponentProps, type RefObject } from "react";
 import type { CalendarShape, TaskShape } from "@/core/api";
 import { hoursIn, lanesOf } from "@/core/calendar";
 import type { Week } from "@/core/when";
@@ -52,9 +52,15 @@ const spotStyle = ({ from, to }: Pick<Spot, "from" | "to">) => ({
 const clock = (minutes: number): string =>
   `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
 
+/** With more than this the days are there first, and what is in them a moment later: a key is answered in its frame. */
+const MANY = 100;
+
 /** Days beside one another, by the hour. */
-export function WeekGrid(props: Props) {
-  const { days, shown, due, workHours, zone, now, focused, columns } = props;
+export function WeekGrid(all: Props) {
+  const later = useDeferredValue(all.shown);
+  const shown = all.shown.length > MANY ? later : all.shown;
+  const props = { ...all, shown };
+  const { days, due, workHours, zone, now, focused, columns } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const today = dayAt(zone, now);
   // Once: what is read anew, or another week, is no reason to be somewhere else in the day.

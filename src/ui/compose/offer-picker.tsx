@@ -2,7 +2,9 @@
 import { useQueries } from "@tanstack/react-query";
 import type { Block, Doc } from "@/core/letter";
 import { Picker } from "../parts/picker";
+import { weekdayTimeText } from "../parts/words";
 import { offersOf } from "../state/reads";
+import { useView } from "../state/store";
 
 interface Props {
   readonly onTake: (times: Doc) => void;
@@ -36,14 +38,14 @@ const docOf = (texts: readonly string[]): Doc => ({
 export function OfferPicker({ onTake, onClose }: Props) {
   const read = useQueries({ queries: LENGTHS.map(([minutes]) => offersOf(minutes)) });
   const failed = read.find(({ error }) => error !== null)?.error;
-  const texts = (at: number) => read[at]?.data?.map(({ text }) => text) ?? [];
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const offered = (at: number) => read[at]?.data ?? [];
   const detailOf = (at: number): string => {
     if (read[at]?.data === undefined) return "…";
-    // The zone is said once in the letter's line; here days and hours are enough.
-    return texts(at).length === 0
+    return offered(at).length === 0
       ? "nothing that long is free in the next weeks"
-      : texts(at)
-          .map((text) => text.replace(/ to [^,]*,.*$/, ""))
+      : offered(at)
+          .map(({ start }) => weekdayTimeText(start, zone))
           .join(" · ");
   };
   return (
@@ -56,8 +58,8 @@ export function OfferPicker({ onTake, onClose }: Props) {
         first: true,
       }))}
       onChoose={(id) => {
-        const chosen = texts(LENGTHS.findIndex(([minutes]) => String(minutes) === id));
-        if (chosen.length > 0) onTake(docOf(chosen));
+        const chosen = offered(LENGTHS.findIndex(([minutes]) => String(minutes) === id));
+        if (chosen.length > 0) onTake(docOf(chosen.map(({ text }) => text)));
       }}
       onClose={onClose}
       problem={failed ? failed.message : null}

@@ -67,6 +67,12 @@ export function shortTimeText(ms: number, zone: string, nowMs: number): string {
   return formatted(ms, zone, isToday ? time : { weekday: "short", ...time });
 }
 
+/** "Mon 30 Nov 09:45" */
+export const weekdayTimeText = (time: string, zone: string): string => {
+  const parts = { weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" } as const;
+  return formatted(time, zone, parts).replaceAll(",", "");
+};
+
 /** "November 2026", of "2026-11". */
 export const monthText = (month: string): string =>
   formatted(`${month}-15T12:00:00Z`, "UTC", { month: "long", year: "numeric" });

@@ -60,7 +60,7 @@ export function LetterParams({ step, names, onChange }: Props) {
       <ValueField
         label="send"
         kind="date"
-        optional
+        optional="nothing"
         names={names}
         value={step.send}
         onChange={(send) => put({ send })}
@@ -68,7 +68,7 @@ export function LetterParams({ step, names, onChange }: Props) {
       <ValueField
         label="copy"
         kind="folder"
-        optional
+        optional="nothing"
         names={names}
         value={step.sent as Value | undefined}
         onChange={(sent) => put({ sent })}

@@ -16,32 +16,32 @@ interface Props {
 }
 
 const VALUES: Partial<
-  Record<Step["do"], readonly (readonly [param: string, kind: "folder" | "date" | "text", optional: boolean])[]>
+  Record<Step["do"], readonly (readonly [param: string, kind: "folder" | "date" | "text", optional?: string])[]>
 > = {
-  move: [["to", "folder", false]],
-  copy: [["to", "folder", false]],
-  note: [["text", "text", false]],
-  defer: [["until", "date", false]],
-  pin: [["until", "date", true]],
+  move: [["to", "folder"]],
+  copy: [["to", "folder"]],
+  note: [["text", "text"]],
+  defer: [["until", "date"]],
+  pin: [["until", "date", "nothing"]],
   flag: [
-    ["start", "date", true],
-    ["due", "date", true],
-    ["note", "text", true],
+    ["start", "date", "nothing"],
+    ["due", "date", "nothing"],
+    ["note", "text", "nothing"],
   ],
   "make task": [
-    ["title", "text", true],
-    ["due", "date", true],
+    ["title", "text", "subject"],
+    ["due", "date", "nothing"],
   ],
-  forward: [["to", "text", false]],
-  "new message": [["to", "text", false]],
-  "await an answer": [["for", "date", false]],
+  forward: [["to", "text"]],
+  "new message": [["to", "text"]],
+  "await an answer": [["for", "date"]],
   "block time": [
-    ["title", "text", true],
-    ["at", "date", false],
+    ["title", "text", "subject"],
+    ["at", "date"],
   ],
   "make event": [
-    ["title", "text", true],
-    ["at", "date", true],
+    ["title", "text", "subject"],
+    ["at", "date", "as it says"],
   ],
 };
 
@@ -70,7 +70,7 @@ export function Params({ step, names, onChange, begins = false }: Props) {
             const { [param]: _, ...rest } = step as Record<string, unknown>;
             // What may not be left out stays as it was when its text is emptied.
             if (value !== undefined) onChange({ ...rest, [param]: value } as Step);
-            else if (optional) onChange(onceWithoutDue(rest as Step));
+            else if (optional !== undefined) onChange(onceWithoutDue(rest as Step));
           }}
         />
       ))}

@@ -24,7 +24,8 @@ interface Props {
   readonly value: Value | undefined;
   /** undefined leaves the parameter out. */
   readonly onChange: (value: Value | undefined) => void;
-  readonly optional?: boolean;
+  /** What it is where it may be left out: "nothing", or in words. */
+  readonly optional?: string | undefined;
   /** Names of ask steps whose answers may be used. */
   readonly names: readonly string[];
   /** Whether what it always is to be is chosen at once, in a step that was just added. */
@@ -78,7 +79,7 @@ export function ValueField({ label, kind, value, onChange, optional, names, begi
         }}
         className={FIELD}
       >
-        {optional && <option value="none">nothing</option>}
+        {optional !== undefined && <option value="none">{optional}</option>}
         <option value="fixed">always</option>
         <option value="ask">asked once</option>
         <option value="ask each">asked for each</option>
