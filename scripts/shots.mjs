@@ -179,10 +179,10 @@ const SHOTS = [
     phone: true,
     act: async (page) => {
       await keys("/")(page);
-      await page.keyboard.type("suspect");
+      await page.keyboard.type("invite");
       await page.keyboard.press("Enter");
       await page.locator("[data-place='0']").click();
-      await page.getByRole("region", { name: "What does not fit" }).waitFor();
+      await page.getByRole("region", { name: "Invitation" }).waitFor();
     },
   },
   {

@@ -78,7 +78,7 @@ export const OPERATIONS: readonly Operation[] = [
   {
     method: "get",
     path: "/archive",
-    summary: "Everything: mail by folder as mbox, what was decided about it, tasks and contacts",
+    summary: "Everything: mail by folder as mbox, what was decided about it, tasks, contacts and calendars",
     media: "application/zip",
   },
   {
