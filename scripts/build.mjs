@@ -48,9 +48,6 @@ async function serviceWorker(bundle) {
   });
 }
 
-/** What bundles take in: its module for Node has no names that could be imported, the one for bundlers has. */
-export const TAKEN_IN = { rrule: join(ROOT, "node_modules", "rrule", "dist", "esm", "index.js") };
-
 /** Builds the web app and the programs beside it, unless that was done from these very sources. */
 export async function build() {
   const wanted = fingerprint();
@@ -76,7 +73,6 @@ export async function build() {
     target: "node20",
     format: "esm",
     packages: "external",
-    alias: TAKEN_IN,
     sourcemap: true,
     logLevel: "warning",
   });

@@ -2,7 +2,6 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "esbuild";
-import { TAKEN_IN } from "../../scripts/build.mjs";
 import { WORKER } from "./database";
 
 const ROOT = new URL("../..", import.meta.url).pathname;
@@ -26,7 +25,6 @@ export async function killedProgram(deed: "send" | "take", url: string): Promise
     platform: "node",
     format: "esm",
     packages: "external",
-    alias: TAKEN_IN,
     logLevel: "warning",
   });
   const env = { ...process.env, DATABASE_URL: url, DEED: deed, WORKER };

@@ -1,4 +1,9 @@
-import { RRule, type Options } from "rrule";
+import * as library from "rrule";
+import type { Options, RRule as Rule } from "rrule";
+
+/** The library has names to import for bundlers; to Node by itself it is one object without any. */
+const { RRule } = ("RRule" in library ? library : (library as { default: unknown }).default) as typeof library;
+type RRule = Rule;
 
 /** Recurrence rules of RFC 5545, on wall clocks. The library says when; here it is kept from doing so for ever. */
 
