@@ -44,11 +44,20 @@ function begin(path: string): void {
 // Mail is read while the screen is still being brought to life, which takes as long.
 if (typeof window !== "undefined") begin(location.pathname);
 
+/** What is said, for those who hear it. By itself: all that is around it is not made anew with each key that decides. */
+function Announced() {
+  const notice = useView((v) => v.notice?.text ?? "");
+  return (
+    <p role="status" aria-live="polite" className="sr-only">
+      {notice}
+    </p>
+  );
+}
+
 /** What every screen has: the rack, the dialogs, and the first loading. */
 export function Shell({ children }: { readonly children: ReactNode }) {
   const phase = useView((v) => v.phase);
   const failure = useView((v) => v.failure);
-  const notice = useView((v) => v.notice?.text ?? "");
   const path = usePathname();
   // A window of its own for one message has no places.
   const own = isAlone(path);
@@ -69,9 +78,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
         >
           To the places
         </a>
-        <p role="status" aria-live="polite" className="sr-only">
-          {notice}
-        </p>
+        <Announced />
         {!own && <Rack />}
         <div className="flex min-w-0 flex-1 flex-col print:block">
           <AsideBar />

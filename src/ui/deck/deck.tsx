@@ -90,11 +90,13 @@ export function Deck({ layer }: { readonly layer: Layer }) {
   const guesses = usePadGuesses();
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const minute = useNow(60_000);
+  const deck = decks.find((d) => d.number === current);
   const nows = useMemo(() => {
     void minute;
-    return new Map(macros.map((macro) => [macro.id, nowText(macro, zone, guesses, rested.get(macro.id))]));
-  }, [macros, zone, guesses, rested, minute]);
-  const deck = decks.find((d) => d.number === current);
+    const here = new Set(deck?.pads.map(({ macro }) => macro));
+    const shown = macros.filter(({ id }) => here.has(id));
+    return new Map(shown.map((macro) => [macro.id, nowText(macro, zone, guesses, rested.get(macro.id))]));
+  }, [deck, macros, zone, guesses, rested, minute]);
   const on = (code: PadCode) => {
     const pad = deck?.pads.find((p) => p.layer === layer && p.code === code && !p.off);
     return macros.find((macro) => macro.id === pad?.macro);
