@@ -163,6 +163,29 @@ describe("what somebody asks", () => {
     expect(await events()).toMatchObject([{ busy: true }]);
   });
 
+  test("is one entry with its letter, taken back whole; two answers at once are one", async () => {
+    await carry({});
+    const waiting = async () =>
+      (
+        await fresh.db.sql`
+        select from message_state s join folder f on f.person = s.person and f.id = s.folder where f.role = 'outbox'`
+      ).length;
+    const [letters, entries] = [await waiting(), (await readLedger(fresh.context, { limit: 50 })).length];
+    const both = ["accepted", "declined"].map((deed) =>
+      answerInvitation(fresh.context, message, { do: deed as "accepted" }),
+    );
+    const answers = await Promise.allSettled(both);
+    expect(answers.map(({ status }) => status).sort()).toEqual(["fulfilled", "rejected"]);
+    expect([await waiting(), (await readLedger(fresh.context, { limit: 50 })).length]).toEqual([
+      letters + 1,
+      entries + 1,
+    ]);
+    const [entry] = await readLedger(fresh.context, { limit: 1 });
+    await takeBack(fresh.context, "undo", runId(entry!.id));
+    expect([await waiting(), await events()]).toEqual([letters, []]);
+    expect(await readInvitation(fresh.context, message)).toMatchObject({ kind: "request", event: null });
+  });
+
   test("asked anew with a greater SEQUENCE it is an update, with a smaller one it is old", async () => {
     await carry({ sequence: 1 });
     await answerInvitation(fresh.context, message, { do: "accepted" });

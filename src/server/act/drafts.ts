@@ -9,7 +9,6 @@ import type { Queryable, Transaction } from "../db";
 import {
   beginLetters,
   insertFiles,
-  calendarType,
   mediaType,
   readDraft,
   sealDraft,
@@ -219,19 +218,6 @@ async function addFile({ db, person }: Context, id: number, file: Omit<LetterFil
 
 export const addDraftFile = (context: Context, id: number, name: string, type: string, data: Uint8Array) =>
   addFile(context, id, { name: name.trim() || "file", type: mediaType(type), data });
-
-/** A calendar goes along, and says what it is for. */
-export const addDraftCalendar = (
-  context: Context,
-  id: number,
-  method: Parameters<typeof calendarType>[0],
-  ics: string,
-) =>
-  addFile(context, id, {
-    name: method === "REPLY" ? "reply.ics" : "invitation.ics",
-    type: calendarType(method),
-    data: Buffer.from(ics),
-  });
 
 /** A message goes along as it came in. */
 export async function addDraftMessage(context: Context, id: number, message: number): Promise<DraftFile> {

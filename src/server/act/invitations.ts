@@ -1,4 +1,3 @@
-import { randomUUID } from "node:crypto";
 import type { z } from "zod";
 import type { EventShape, InvitationShape, invitationAnswer, inviteRequest, tellRequest } from "@/core/api";
 import {
@@ -16,19 +15,18 @@ import {
   type Invited,
 } from "@/core/calendar";
 import { readIcs, writeIcs } from "@/core/calendar/ics";
-import { changeOf, type CalendarEvent, type ReplyState, type ThingEdit } from "@/core/change";
+import { changeOf, sameThing, type CalendarEvent, type ReplyState, type ThingEdit } from "@/core/change";
 import { messageId } from "@/core/id";
 import { docOfText, isAddress } from "@/core/letter";
 import type { Queryable } from "../db";
-import { identityFor, readIdentities } from "../letters";
-import { inTurn, notFound, Refusal } from "../run";
+import { calendarType, identityFor, readIdentities } from "../letters";
+import { inTurn, notFound, Refusal, sendAtOnce } from "../run";
 import { ownAddresses, reserve } from "../store";
 import { readAgenda } from "./agenda";
 import { writeByHand } from "./by-hand";
 import { eventById } from "./calendar-events";
 import { firstCalendar } from "./calendars";
 import type { Context } from "./context";
-import { addDraftCalendar, createDraft, sendDraft } from "./drafts";
 import { readMessageCalendar } from "./messages";
 
 /** Invitations that came by mail, answered; and one's own, sent. */
@@ -43,6 +41,16 @@ async function knownAs(sql: Queryable, { person }: Context, { uid, instead }: In
     select id, value from event
     where person = ${person} and uid = ${uid} and instead is not distinct from ${instead} order by id limit 1`;
   return row ?? null;
+}
+
+/** @throws Refusal (409) where an event is not what was looked at: two answers at once are one */
+async function mustStand(sql: Queryable, context: Context, known: Known | null, wanted: Invited): Promise<void> {
+  const [same] =
+    known === null
+      ? []
+      : await sql<Known[]>`select id, value from event where person = ${context.person} and id = ${known.id}`;
+  const stands = known === null ? (await knownAs(sql, context, wanted)) === null : sameThing(same?.value, known.value);
+  if (!stands) throw new Refusal(409, "Changed meanwhile", "The event is not what it was: look at it once more.");
 }
 
 /** What a message's calendar is about: its first event, with what could not be read. */
@@ -92,9 +100,32 @@ export async function readInvitation(context: Context, message: number): Promise
   };
 }
 
-/** What is stored: a new event, or what there is as it is from now on. */
-async function store(context: Context, message: number | null, known: Known | null, after: Invited, name: string) {
+interface Letter {
+  readonly to: readonly { readonly name: string; readonly address: string }[];
+  /** Which of one's own addresses it is from; the usual one where nothing is said. */
+  readonly from?: string;
+  readonly text: string;
+  readonly method: "REQUEST" | "REPLY" | "CANCEL";
+  readonly event: Invited;
+}
+
+interface Deed {
+  /** What the ledger says of it, and the letter's subject. */
+  readonly name: string;
+  readonly known: Known | null;
+  readonly after: Invited;
+  readonly letter?: Letter | undefined;
+}
+
+const FILES = { REPLY: "reply.ics", REQUEST: "invitation.ics", CANCEL: "invitation.ics" } as const;
+
+/**
+ * Stores what becomes of an event, and sends the letter that says so through the outbox: one transaction and one
+ * entry, which taking back calls back whole.
+ */
+async function store(context: Context, message: number | null, { name, known, after, letter }: Deed): Promise<void> {
   await inTurn(context.db, context.person, async (tx, seq) => {
+    await mustStand(tx, context, known, after);
     const calendar = known?.value.calendar ?? (await firstCalendar(tx, context));
     const id = known?.id ?? (await reserve(tx, "event", 1))[0]!;
     const edit: ThingEdit = {
@@ -105,11 +136,21 @@ async function store(context: Context, message: number | null, known: Known | nu
       // What only this app knows of it stays.
       after: { ...after, calendar, task: known?.value.task ?? null, block: known?.value.block ?? null },
     };
-    await writeByHand(tx, context, seq, changeOf([], [edit]), {
-      name,
-      about: after.title,
-      messages: message === null ? 0 : 1,
-    });
+    const about = after.title;
+    if (!letter)
+      return writeByHand(tx, context, seq, changeOf([], [edit]), { name, about, messages: message === null ? 0 : 1 });
+    const { to, from, text, method, event } = letter;
+    const ics = writeIcs({ events: [{ ...event, calendar: 0 }], method }, Date.now());
+    const written = {
+      kind: "new",
+      answers: null,
+      to,
+      subject: name,
+      body: docOfText(text),
+      files: [{ name: FILES[method], type: calendarType(method), data: Buffer.from(ics) }],
+      ...(from === undefined ? {} : { via: [from] }),
+    } as const;
+    await sendAtOnce(tx, context, seq, written, "person", { things: [edit], name, about });
   });
 }
 
@@ -118,21 +159,6 @@ const WORDS: Record<Exclude<ReplyState, "needs-action">, string> = {
   tentative: "I may come",
   declined: "I am not coming",
 };
-
-/** Sends a calendar by mail, through the outbox like every letter. */
-async function send(
-  context: Context,
-  to: readonly { readonly name: string; readonly address: string }[],
-  subject: string,
-  text: string,
-  method: "REQUEST" | "REPLY" | "CANCEL",
-  event: Invited,
-): Promise<void> {
-  const draft = await createDraft(context, { kind: "new", answers: null, to: [...to], subject, body: docOfText(text) });
-  const ics = writeIcs({ events: [{ ...event, calendar: 0 }], method }, Date.now());
-  await addDraftCalendar(context, draft.id, method, ics);
-  await sendDraft(context, draft.id, { id: randomUUID(), version: null, afterwards: null });
-}
 
 /** Answers an invitation, or takes over what a message says about an event. */
 export async function answerInvitation(
@@ -161,7 +187,7 @@ export async function answerInvitation(
               sequence: known.value.sequence + 1,
             }
           : withReply(known.value, invited);
-    if (after) await store(context, message, known, after, `${DEEDS[deed]}: ${said}`);
+    if (after) await store(context, message, { name: `${DEEDS[deed]}: ${said}`, known, after });
     return readInvitation(context, message);
   }
   if (kind !== "request" && kind !== "update")
@@ -170,16 +196,18 @@ export async function answerInvitation(
   // The same answer twice is one letter.
   const before = known && stillStands(known.value, invited) && known.value.sequence === invited.sequence;
   if (before && ownReply(known.value, (one) => one === own.address) === deed) return readInvitation(context, message);
-  await store(context, message, known, answered(invited, deed, own), `${REPLY_WORDS[deed]}: ${said}`);
-  if (isAddress(invited.organizer) && invited.organizer !== own.address)
-    await send(
-      context,
-      [{ name: "", address: invited.organizer }],
-      `${REPLY_WORDS[deed]}: ${invited.title}`,
-      `${WORDS[deed]}: ${invited.title}.`,
-      "REPLY",
-      replyEvent(invited, deed, own),
-    );
+  const letter: Letter | undefined =
+    isAddress(invited.organizer) && invited.organizer !== own.address
+      ? {
+          to: [{ name: "", address: invited.organizer }],
+          from: own.address,
+          text: `${WORDS[deed]}: ${invited.title}.`,
+          method: "REPLY",
+          event: replyEvent(invited, deed, own),
+        }
+      : undefined;
+  const after = answered(invited, deed, own);
+  await store(context, message, { name: `${REPLY_WORDS[deed]}: ${said}`, known, after, letter });
   return readInvitation(context, message);
 }
 
@@ -226,12 +254,12 @@ export async function tellPeople(
     sequence: before.sequence + 1,
     ...(isOff ? { state: "cancelled" as const } : {}),
   };
-  const subject = `${isOff ? "Called off" : "Changed"}: ${before.title}`;
-  await store(context, message, { id, value: before }, after, subject);
+  const name = `${isOff ? "Called off" : "Changed"}: ${before.title}`;
   const text = isOff
     ? `This does not take place: ${before.title}.`
     : `This has changed: ${before.title}.${before.place ? ` It is at ${before.place}.` : ""}`;
-  await send(context, others, subject, text, isOff ? "CANCEL" : "REQUEST", after);
+  const letter: Letter = { to: others, text, method: isOff ? "CANCEL" : "REQUEST", event: after };
+  await store(context, message, { name, known: { id, value: before }, after, letter });
   return eventById(context, id);
 }
 
@@ -249,8 +277,9 @@ export async function invite(
     sequence: before.attendees.length > 0 ? before.sequence + 1 : before.sequence,
     attendees: [...before.attendees, ...people.filter(({ address }) => !asked.has(address))],
   };
-  await store(context, message, { id, value: before }, after, `Invitation: ${before.title}`);
   const text = `You are invited: ${before.title}.${before.place ? ` It is at ${before.place}.` : ""}`;
-  await send(context, after.attendees, `Invitation: ${before.title}`, text, "REQUEST", after);
+  const letter: Letter = { to: after.attendees, text, method: "REQUEST", event: after };
+  const name = `Invitation: ${before.title}`;
+  await store(context, message, { name, known: { id, value: before }, after, letter });
   return eventById(context, id);
 }

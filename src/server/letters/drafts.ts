@@ -19,7 +19,7 @@ import type { Queryable, Transaction } from "../db";
 import { rewriteWords, vectorOf } from "../search";
 import { insertMessages, ownAddresses, replaceSource, reserve, type NewMessage } from "../store";
 import { identityFor, readIdentities, type Identity } from "./identities";
-import { writeLetter } from "./mime";
+import { writeLetter, type LetterFile } from "./mime";
 import { filesOf, readOriginals, type Answered } from "./originals";
 import { quoteOf, type Quote } from "./quote";
 import { insertDraft, insertFiles, readDraft, readFiles, type DraftRow } from "./rows";
@@ -41,6 +41,8 @@ export interface NewLetter {
   readonly sentToo?: boolean | undefined;
   /** The person's own addresses it may be from; else those to which what it answers came. */
   readonly via?: readonly string[] | undefined;
+  /** What goes along, beside what it forwards. */
+  readonly files?: readonly Omit<LetterFile, "id" | "cid">[] | undefined;
 }
 
 /** Whose letters they are, and how they read dates. */
@@ -171,7 +173,11 @@ export async function beginLetters(
     const draft = draftOf(letter, original, quote, writing);
     const id = ids[i]!;
     const forwarded = original && letter.kind === "forward" ? await filesOf(original) : [];
-    const files = await insertFiles(tx, person, id, [...forwarded, ...(quote?.pictures ?? [])]);
+    const files = await insertFiles(tx, person, id, [
+      ...forwarded,
+      ...(quote?.pictures ?? []),
+      ...(letter.files ?? []).map((file) => ({ ...file, cid: null })),
+    ]);
     const { text: _, ...source } = await sourceOf(draft, files, now);
     const thread = original && letter.kind !== "forward" ? original.thread : id;
     messages.push({

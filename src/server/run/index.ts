@@ -15,6 +15,6 @@ export { badNarrow, notFound, Refusal, type RefusalCode } from "./refusal";
 export { BY_PERSON, run, type By, type Ran } from "./run";
 export { keepingDays, readSettings, type Settings } from "./settings";
 export { everybody, inTurn, type Who } from "./turn";
-export { sendAtOnce, sendDraft, type Sending } from "./queue";
+export { sendAtOnce, sendDraft, type Beside, type Sending } from "./queue";
 export { readTemplates, type StoredTemplate } from "./templates";
 export { takeBack, type BackKind } from "./undo";

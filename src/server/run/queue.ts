@@ -45,6 +45,14 @@ export interface Sending {
   readonly version: number | null;
   /** A macro that is run on the message it answers. */
   readonly afterwards: Asked["macro"] | null;
+  /** What else is written with it, and what that is called: an invitation that it answers, say. */
+  readonly beside?: Beside | undefined;
+}
+
+export interface Beside {
+  readonly things: readonly ThingEdit[];
+  readonly name: string;
+  readonly about: string;
 }
 
 const kept = z.object({
@@ -144,7 +152,7 @@ async function sendIn(
   actor: Actor = "person",
 ): Promise<LedgerEntry> {
   const { person } = who;
-  const { id, draft: message, afterwards } = sending;
+  const { id, draft: message, afterwards, beside } = sending;
   const { context } = await readPlanning(tx, who, { macro: { name: "Send", steps: [] } });
   const [drafts, outbox] = (["drafts", "outbox"] as const).map((role) => folderFor(context.directory, role)?.id);
   const draft = await readSendable(tx, person, sending, drafts);
@@ -154,7 +162,7 @@ async function sendIn(
   const pause = (await readPauses(tx, person, [message])).get(message) ?? null;
   const state = draft.answers === null ? undefined : (await readStates(tx, person, [draft.answers])).get(draft.answers);
   const key = { key: String(message), about: draft.answers } as const;
-  const things: ThingEdit[] = [{ ...key, kind: "held", before: null, after: "waiting" }];
+  const things: ThingEdit[] = [{ ...key, kind: "held", before: null, after: "waiting" }, ...(beside?.things ?? [])];
   if (pause)
     things.push({ key: String(message), about: messageId(pause.message), kind: "pause", before: pause, after: null });
   let change = compose(
@@ -190,9 +198,9 @@ async function sendIn(
       // A run that goes on names the one that waited.
       of: pause ? runId(pause.run) : null,
       macro: null,
-      name: cut(`Send: ${draft.subject || "(no subject)"}`, LONGEST_NAME),
+      name: cut(beside?.name ?? `Send: ${draft.subject || "(no subject)"}`, LONGEST_NAME),
       steps: [],
-      about: cut(`to ${draft.to[0]?.name || draft.to[0]?.address || "somebody"}`, LONGEST_NAME),
+      about: cut(beside?.about ?? `to ${draft.to[0]?.name || draft.to[0]?.address || "somebody"}`, LONGEST_NAME),
       messages: 1,
       skipped: [...skipped, ...written.skipped],
     },
@@ -221,10 +229,12 @@ export async function sendAtOnce(
   seq: number,
   letter: NewLetter,
   actor: Actor,
+  beside?: Beside,
 ): Promise<LedgerEntry> {
   const { person } = who;
   const drafts = folderFor(await readDirectory(tx, person), "drafts");
   if (!drafts) throw new Refusal(409, "No folder for it", "No folder serves as drafts.");
   const [draft] = await beginLetters(tx, who, [letter], drafts.id, new Date());
-  return sendIn(tx, who, seq, { id: runId(randomUUID()), draft: draft!, version: null, afterwards: null }, actor);
+  const sending = { id: runId(randomUUID()), draft: draft!, version: null, afterwards: null, beside };
+  return sendIn(tx, who, seq, sending, actor);
 }
