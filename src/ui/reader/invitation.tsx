@@ -135,7 +135,7 @@ export function Invitation({ message }: { readonly message: Message }) {
             onClick={() => void answer(message.id, data.title, deed)}
             className={`rounded-sm border border-edge px-2.5 py-1 ${data.reply === deed ? "bg-ink text-paper" : "bg-sheet"}`}
           >
-            {text} <kbd>Shift+{i + 1}</kbd>
+            {text} <kbd className="max-md:hidden">Shift+{i + 1}</kbd>
           </button>
         ))}
         {data.reply && data.reply !== "needs-action" && deeds === ASKING && (
