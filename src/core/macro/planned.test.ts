@@ -132,6 +132,16 @@ describe("steps that plan", () => {
     expect([can({ do: "make event" }), can({ do: "make event", at: "+1d" })]).toEqual([true, false]);
   });
 
+  test("a day that is over by now is asked about, and one that is not is meant beside it", () => {
+    const asks = (body: string) =>
+      planOne([{ do: "make event" }], { facts: { body, dateMs: Date.parse("2026-10-01T08:00:00Z") } });
+    // The clock of the tests stands at 24 November.
+    expect(asks("Come on 5 October.").asks).toMatchObject([
+      { prompt: "When is it? It says 2026-10-05, which is over." },
+    ]);
+    expect(asks("We met on 5 October, and meet again on 24 November.").things).toEqual([event("2026-11-24", null)]);
+  });
+
   test("where only the server has the words, it is left to it", () => {
     const planned = planOne([{ do: "make event" }, { do: "archive" }], { facts: { body: null } });
     expect([planned.unknown, planned.things, planned.change.messages.size]).toEqual([[1], [], 0]);

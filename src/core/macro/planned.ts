@@ -1,6 +1,6 @@
 import { PLAIN_TASK } from "../change";
 import { cut } from "../text";
-import { instantOf } from "../when";
+import { instantOf, wallIn, type Wall } from "../when";
 import { both, withFacts } from "./deed";
 import { timesInText, type FoundTime } from "./found-time";
 import { factsOf, UNKNOWN, type Fail, type Get } from "./get";
@@ -89,20 +89,30 @@ const saidText = (times: readonly FoundTime[]): string =>
 export function makeEvent(v: Values, step: Of<"make event">): Op {
   if (step.at !== undefined) return makesEvent(v, step, atTime(v.time(step.at, "at"), step.minutes ?? USUAL_MINUTES));
   const asked = v.askedTime("at");
+  const { now, zone } = v.context;
+  const today = dayOf(wallIn(zone, now));
   v.needs.body = true;
   return makesEvent(v, step, (run) => {
     const { subject, body, dateMs } = factsOf(run);
     if (body === null) return UNKNOWN;
     const times = timesInText(`${subject}\n\n${body}`, dateMs);
-    const [only] = times;
-    if (only && times.length === 1) return { value: slotOf(only, step.minutes, v.context.zone) };
+    // What is over by now is not when it is to be.
+    const ahead = times.filter(({ day }) => day >= today);
+    const [only] = ahead;
+    if (only && ahead.length === 1) return { value: slotOf(only, step.minutes, zone) };
     const answer = asked(run);
     if (!("fail" in answer)) return { value: { at: answer.value, minutes: step.minutes ?? USUAL_MINUTES } };
     if (answer.fail !== "ask") return answer;
-    const prompt = times.length === 0 ? "When is it? It says no day." : `When is it? It says ${saidText(times)}.`;
+    const says =
+      times.length === 0 ? "no day" : ahead.length === 0 ? `${saidText(times)}, which is over` : saidText(ahead);
+    const prompt = `When is it? It says ${says}.`;
     return { ...answer, question: { ...answer.question, prompt } };
   });
 }
+
+const pad = (n: number): string => String(n).padStart(2, "0");
+/** As days are found: "2026-12-05". */
+const dayOf = ({ year, month, day }: Wall): string => `${year}-${pad(month)}-${pad(day)}`;
 
 function slotOf({ day, from, minutes }: FoundTime, wanted: number | undefined, zone: string): Slot {
   if (from === null) return { at: day, minutes: null };

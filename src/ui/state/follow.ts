@@ -16,6 +16,7 @@ import {
   reads,
   rules,
   senders,
+  openTasks,
   tasks,
 } from "./reads";
 import { noteLearned } from "./guesses";
@@ -34,6 +35,7 @@ const DEFER = '"kind":"defer"';
 
 /** The same of calendars and of what is in them. */
 const PLANNED = /"kind":"(?:event|calendar)"/;
+const TASKED = /"kind":"task"/;
 
 const RETRY_MS = 1000;
 
@@ -118,6 +120,7 @@ export class Follower {
         void reads.invalidateQueries({ queryKey });
       // Calendars are larger: they are read anew only where something of theirs was written, not with each verdict.
       if (PLANNED.test(text)) plannedElsewhere();
+      if (TASKED.test(text)) void reads.invalidateQueries(openTasks);
       // What waits for its hours is deferred: other keys say nothing of it, and ask for nothing.
       if (data.kind === "arrival" || text.includes(DEFER)) void reads.invalidateQueries(hours);
     } catch (error) {

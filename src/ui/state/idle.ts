@@ -6,11 +6,18 @@ export function whenIdle(work: () => void): void {
 }
 
 let touched = 0;
+let touchedAt = 0;
 /** Whether the person has done nothing for so long. */
 export const isQuietFor = (ms: number): boolean => performance.now() - touched >= ms;
 /** Whether the person has done nothing since. @param at milliseconds since 1970 */
-export const isQuietSince = (at: number): boolean => performance.timeOrigin + touched <= at + 1;
+export const isQuietSince = (at: number): boolean => touchedAt <= at;
+
+function touch(): void {
+  touched = performance.now();
+  // By the clock that decisions are dated by, wherever that is put.
+  touchedAt = Date.now();
+}
 
 if (typeof window !== "undefined")
   for (const type of ["keydown", "pointerdown", "wheel"] as const)
-    window.addEventListener(type, () => (touched = performance.now()), { capture: true, passive: true });
+    window.addEventListener(type, touch, { capture: true, passive: true });

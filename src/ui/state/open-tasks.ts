@@ -4,19 +4,19 @@ import { openTasks, reads } from "./reads";
 import { mailbox } from "./store";
 
 /**
- * Tasks are beside messages: which are open, and when they are due, is read when a narrowing first asks for it, and
- * kept right from then on.
+ * Tasks are beside messages: which are open, and when they are due, is read when a narrowing or a macro first asks for
+ * it, and kept right from then on.
  */
 const waiting = new Set<() => void>();
 let isRead = false;
 let last = "";
 
-function keepRead(): void {
+export function keepTasksRead(): void {
   if (isRead) return;
   isRead = true;
   new QueryObserver(reads, openTasks).subscribe(({ data }) => {
     if (data === undefined) return;
-    // Tasks are read anew with each decision, and few of these change them.
+    // What is read anew is mostly the same.
     const now = [...data].join(";");
     if (now === last && mailbox.cursor.openTasks !== null) return;
     last = now;
@@ -29,5 +29,5 @@ function keepRead(): void {
 export function askForTasks(test: Test, done: () => void): void {
   if (!asksForTasks(test)) return;
   waiting.add(done);
-  keepRead();
+  keepTasksRead();
 }

@@ -73,9 +73,9 @@ export const tasks = queryOptions({
   queryFn: () => readBehind(() => getOrKept<TaskShape[]>("/tasks")),
 });
 
-/** Which messages open tasks were made from, and when these are due: as old as the tasks. */
+/** Which messages open tasks were made from, and when these are due: read anew where a task was written. */
 export const openTasks = queryOptions({
-  queryKey: ["tasks", "open"],
+  queryKey: ["open tasks"],
   queryFn: () => readBehind(getOpenTasks),
   // Maps are never told apart by what is in them.
   structuralSharing: false,

@@ -15,6 +15,7 @@ import { restorable } from "@/core/ledger";
 import { cut } from "@/core/text";
 import { countText, plural } from "../parts/words";
 import { openAtOnce } from "./compose";
+import { keepTasksRead } from "./open-tasks";
 import { noteDeed } from "./pass";
 import { copyMessages } from "./pass-on";
 import { seenGuesses } from "./guesses";
@@ -187,6 +188,8 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
   const planned: Planned = seen ? { ok: true, plan: seen.plan } : planNow(macro, ids, answers, at);
   if (!planned.ok) return notDone(macro, ids, `it cannot run. ${planned.problems.map(textOfProblem).join(" ")}`);
   const { plan } = planned;
+  // What only the server could tell is known here the next time, as far as that are tasks.
+  if (plan.unknown.length > 0) keepTasksRead();
   // What goes to many places is looked at before it does.
   if (!seen && ids.length > 1 && guesses(macro)) return set({ dialog: { kind: "file-all", macro, ids } });
   if (plan.asks.length > 0)

@@ -4,7 +4,7 @@ import { folderId, labelId, markerId } from "@/core/id";
 import { get } from "./api";
 import { keepAnswer } from "./kept-answers";
 import { relist } from "./browse";
-import { calendars, correspondents, groups, identities, plannedElsewhere, reads, tasks } from "./reads";
+import { calendars, correspondents, groups, identities, openTasks, plannedElsewhere, reads, tasks } from "./reads";
 import { mailbox, set, view } from "./store";
 import { writes } from "./writes";
 
@@ -14,7 +14,7 @@ export function takeHome(read: Home): void {
   const { home: now } = view();
   // Events may have told of later writes than the answer knows.
   const home = now && now.seq > read.seq ? { ...read, seq: now.seq, tasks: now.tasks } : read;
-  for (const { queryKey } of [tasks, calendars, identities, groups, correspondents])
+  for (const { queryKey } of [tasks, openTasks, calendars, identities, groups, correspondents])
     void reads.invalidateQueries({ queryKey });
   plannedElsewhere();
   mailbox.places = {
