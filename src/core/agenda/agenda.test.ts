@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { dueIn, groupAt, grouped, nextDue, readRepeat, readTask, repeatText, TASK_GROUPS, type TaskGroup } from ".";
+import { dueIn, groupAt, grouped, nextTime, readRepeat, readTask, repeatText, TASK_GROUPS, type TaskGroup } from ".";
 
 const ZONE = "Europe/Zurich";
 /** A Wednesday. */
@@ -100,7 +100,7 @@ describe("what comes again", () => {
     ["2026-10-24T07:00:00Z", "5 week", "2026-11-28 09:00"],
     ["2027-03-27T08:00:00Z", "1 day", "2027-03-28 09:00"],
   ])("after %s, every %s", (due, repeat, next) => {
-    expect(clock(nextDue(due, repeat, NOW, ZONE))).toBe(next);
+    expect(clock(nextTime(due, repeat, NOW, ZONE).due)).toBe(next);
   });
 
   test("is after now and after it was, at the same time by the wall, and no sooner than it may", () => {
@@ -112,7 +112,7 @@ describe("what comes again", () => {
         fc.constantFrom("day", "workday", "week", "month", "year"),
         (at, every, unit) => {
           const due = at.toISOString();
-          const next = nextDue(due, `${every} ${unit}`, NOW, ZONE);
+          const next = nextTime(due, `${every} ${unit}`, NOW, ZONE).due;
           expect(Date.parse(next)).toBeGreaterThan(Math.max(NOW.getTime(), at.getTime()));
           // In spring an hour is missing: what is due in it is due after it.
           expect([0, 60]).toContain(Math.abs(minuteOf(next) - minuteOf(due)));
@@ -129,10 +129,36 @@ describe("what comes again", () => {
     return hour! * 60 + minute!;
   };
 
+  test("the 31st is the last day of months that have none, and the 31st again", () => {
+    const days = (due: string, repeat: string, count: number) => {
+      const out: string[] = [];
+      for (let next = { due, repeat }; out.length < count; out.push(`${clock(next.due)!.slice(0, 10)} ${next.repeat}`))
+        next = nextTime(next.due, next.repeat, NOW, ZONE);
+      return out;
+    };
+    expect(days("2026-12-31T09:00:00Z", "1 month", 5)).toEqual([
+      "2027-01-31 1 month",
+      "2027-02-28 1 month on 31",
+      "2027-03-31 1 month",
+      "2027-04-30 1 month on 31",
+      "2027-05-31 1 month",
+    ]);
+    expect(days("2028-02-29T09:00:00Z", "1 year", 4).map((one) => one.slice(0, 10))).toEqual([
+      "2029-02-28",
+      "2030-02-28",
+      "2031-02-28",
+      "2032-02-29",
+    ]);
+    // The 28th is meant where it was never another day, and where it was put there by hand.
+    expect(days("2027-02-28T09:00:00Z", "1 month", 1)).toEqual(["2027-03-28 1 month"]);
+    expect(days("2027-02-20T09:00:00Z", "1 month on 31", 1)).toEqual(["2027-03-20 1 month"]);
+  });
+
   test("is said in words, and nothing else is read", () => {
-    expect(["1 day", "2 week"].map(repeatText)).toEqual(["every day", "every 2 weeks"]);
-    for (const wrong of ["0 day", "1 hour", "100 day", "2 weeks", "weekly", ""]) expect(readRepeat(wrong)).toBeNull();
-    expect(() => nextDue("2026-11-24T09:00:00Z", "weekly", NOW, ZONE)).toThrow(RangeError);
+    expect(["1 day", "2 week", "1 month on 31"].map(repeatText)).toEqual(["every day", "every 2 weeks", "every month"]);
+    for (const wrong of ["0 day", "1 hour", "100 day", "2 weeks", "weekly", "1 day on 31", "1 month on 28", ""])
+      expect(readRepeat(wrong)).toBeNull();
+    expect(() => nextTime("2026-11-24T09:00:00Z", "weekly", NOW, ZONE)).toThrow(RangeError);
   });
 });
 

@@ -1,14 +1,26 @@
 import { addDays, addMonths, instantOf, wallIn, weekdayOf, type Wall } from "../when";
 
-/** How often a task comes again, as it is kept: "1 day", "2 week", "1 workday", "3 month", "1 year". */
-export const REPEAT = /^([1-9]\d?) (day|workday|week|month|year)$/;
+/**
+ * How often a task comes again, as it is kept: "1 day", "2 week", "1 workday", "3 month", "1 year". Where its day is one
+ * that this month has not got, the day that is meant stands behind it: "1 month on 31".
+ */
+export const REPEAT = /^([1-9]\d?) (?:(day|workday|week)|(month|year)(?: on (29|30|31))?)$/;
 export type Unit = "day" | "workday" | "week" | "month" | "year";
 
 export const repeatOf = (every: number, unit: Unit): string => `${every} ${unit}`;
 
-export function readRepeat(text: string): { readonly every: number; readonly unit: Unit } | null {
+interface Repeat {
+  readonly every: number;
+  readonly unit: Unit;
+  /** The day of the month that is meant, where the task is due on another. */
+  readonly on: number | null;
+}
+
+export function readRepeat(text: string): Repeat | null {
   const found = REPEAT.exec(text);
-  return found ? { every: Number(found[1]), unit: found[2] as Unit } : null;
+  if (!found) return null;
+  const [, every, unit = found[3], , on] = found;
+  return { every: Number(every), unit: unit as Unit, on: on === undefined ? null : Number(on) };
 }
 
 /** "every workday", "every 2 weeks" */
@@ -33,18 +45,30 @@ function addWorkdays(wall: Wall, count: number): Wall {
   return at;
 }
 
-function later(wall: Wall, unit: Unit, count: number): Wall {
+const lastDay = ({ year, month }: Wall): number => new Date(Date.UTC(year, month, 0)).getUTCDate();
+
+/** @param day of the month, where it counts by months */
+function later(wall: Wall, unit: Unit, count: number, day: number): Wall {
   if (unit === "workday") return addWorkdays(wall, count);
-  if (unit === "month" || unit === "year") return addMonths(wall, unit === "year" ? count * 12 : count);
-  return addDays(wall, unit === "week" ? count * 7 : count);
+  if (unit !== "month" && unit !== "year") return addDays(wall, unit === "week" ? count * 7 : count);
+  const first = addMonths({ ...wall, day: 1 }, unit === "year" ? count * 12 : count);
+  return { ...first, day: Math.min(day, lastDay(first)) };
+}
+
+/** When a task is due, and how often it comes again from then on. */
+export interface Next {
+  /** ISO 8601, UTC */
+  readonly due: string;
+  readonly repeat: string;
 }
 
 /**
  * When a task is due next, once it is done: at the same time of day by the clock on the wall, as often on from when it
- * was due as it takes to come after both that and now.
- * @param repeat as readRepeat reads it @param due ISO 8601 @returns ISO 8601 in UTC @throws RangeError where it is no repeat
+ * was due as it takes to come after both that and now. What is due on the 31st is so in each month that has one, and on
+ * the last day of the others.
+ * @param due ISO 8601 @param repeat as readRepeat reads it @throws RangeError where it is no repeat
  */
-export function nextDue(due: string, repeat: string, now: Date, zone: string): string {
+export function nextTime(due: string, repeat: string, now: Date, zone: string): Next {
   const read = readRepeat(repeat);
   if (!read) throw new RangeError(`"${repeat}" says not how often`);
   const { every, unit } = read;
@@ -53,13 +77,18 @@ export function nextDue(due: string, repeat: string, now: Date, zone: string): s
   const span = (now.getTime() - was.getTime()) / (every * SHORTEST[unit] * DAY_MS);
   const isFar = unit === "workday" && span > 30;
   const wall = wallIn(zone, was);
+  // Put elsewhere by hand meanwhile, it is meant to be there.
+  const day = read.on !== null && wall.day === Math.min(read.on, lastDay(wall)) ? read.on : wall.day;
   const start = isFar
     ? { ...wallIn(zone, new Date(now.getTime() - 7 * DAY_MS)), hour: wall.hour, minute: wall.minute }
     : wall;
   // Months are longer than the shortest: so many of them cannot be too many by more than a tenth.
   let times = isFar ? 1 : Math.max(1, Math.floor(span * (unit === "workday" ? 0 : 0.9)) - 2);
   for (; ; times++) {
-    const next = instantOf(zone, later(start, unit, times * every));
-    if (next > now && next > was) return next.toISOString();
+    const at = later(start, unit, times * every, day);
+    const next = instantOf(zone, at);
+    if (next <= now || next <= was) continue;
+    const isMeant = (unit !== "month" && unit !== "year") || at.day === day;
+    return { due: next.toISOString(), repeat: repeatOf(every, unit) + (isMeant ? "" : ` on ${day}`) };
   }
 }

@@ -1,5 +1,5 @@
 import type { z } from "zod";
-import { nextDue } from "@/core/agenda";
+import { nextTime } from "@/core/agenda";
 import type { newTask, taskPatch, TaskShape } from "@/core/api";
 import { changeOf, PLAIN_TASK, type Task } from "@/core/change";
 import { messageId } from "@/core/id";
@@ -116,7 +116,7 @@ export async function changeTask(context: Context, id: number, body: z.infer<typ
     let after: Task = { ...before, ...body, due: body.due === undefined ? before.due : utc(body.due) };
     const isDone = after.done !== before.done;
     const isOver = after.done && !before.done && after.repeat !== null && after.due !== null;
-    if (isOver) after = { ...after, done: false, due: nextDue(after.due!, after.repeat!, new Date(), context.zone) };
+    if (isOver) after = { ...after, done: false, ...nextTime(after.due!, after.repeat!, new Date(), context.zone) };
     const name = isOver ? "Task, next time" : isDone ? (after.done ? "Task done" : "Task open again") : "Change task";
     await writeTask(tx, context, seq, name, { id, message, before, after });
     return readTask(tx, context, id);

@@ -1,4 +1,4 @@
-import { dueIn, nextDue, type Quick, type TaskGroup } from "@/core/agenda";
+import { dueIn, nextTime, type Quick, type TaskGroup } from "@/core/agenda";
 import type { TaskShape } from "@/core/api";
 import { dateText } from "../parts/words";
 import { write } from "../state/api";
@@ -52,7 +52,7 @@ export function addTask(quick: Quick): { readonly id: number; readonly stored: P
 export async function changeTask(task: TaskShape, patch: Partial<TaskFields>): Promise<boolean> {
   const now = new Date();
   const isNext = patch.done === true && !task.done && task.repeat !== null && task.due !== null;
-  const shown = isNext ? { due: nextDue(task.due!, task.repeat!, now, zone()) } : patch;
+  const shown = isNext ? nextTime(task.due!, task.repeat!, now, zone()) : patch;
   show((all) => all.map((one) => (isSame(one, task) ? { ...one, ...shown } : one)));
   const said = isNext
     ? `Done: ${task.title}, and due again ${dateText(shown.due!, zone(), now)}.`
