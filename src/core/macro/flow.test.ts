@@ -330,6 +330,8 @@ describe("what a macro makes", () => {
       expect([own.skipped[0]?.reason, own.things, own.change.messages.size]).toEqual(["own-mail", [], 0]);
       expect(planOne([{ do: step }], { facts: { traits: ~TRAIT.mine } }).things).toHaveLength(1);
     }
+    const isRead = (domain: unknown) => stepsSchema.safeParse([{ do: "block sender", domain }]).success;
+    expect([true, undefined, false].map(isRead)).toEqual([true, true, false]);
     // What names no way to leave is left alone, whole.
     const letter = planOne([{ do: "unsubscribe" }, { do: "trash" }], { facts: { traits: TRAIT.attachment } });
     expect([letter.skipped[0]?.reason, letter.things, letter.change.messages.size]).toEqual(["no-way", [], 0]);

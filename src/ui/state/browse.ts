@@ -33,7 +33,7 @@ import {
   recountSelection,
   setListed,
 } from "./listed";
-import { askForTasks } from "./open-tasks";
+import { askForTasks, waitsForTasks } from "./open-tasks";
 import { rowsOf, verdictsOf } from "./pass-view";
 import { DEFERRED } from "./places";
 import { mailbox, notify, set, view, type View } from "./store";
@@ -71,7 +71,7 @@ function currentTest(): Test {
     );
   });
   askForTasks(test, relistTasks);
-  set({ searching: waitsForWords(test), asksWords: asksForWords(test) });
+  set({ searching: waitsForWords(test) || waitsForTasks(test), asksWords: asksForWords(test) });
   return test;
 }
 

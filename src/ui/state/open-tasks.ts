@@ -25,6 +25,9 @@ export function keepTasksRead(): void {
   });
 }
 
+/** Whether what the expression asks for is not known yet. */
+export const waitsForTasks = (test: Test): boolean => mailbox.cursor.openTasks === null && asksForTasks(test);
+
 /** @param done called now and again, whenever what the expression asks for may have other answers */
 export function askForTasks(test: Test, done: () => void): void {
   if (!asksForTasks(test)) return;

@@ -73,10 +73,25 @@ export const tasks = queryOptions({
   queryFn: () => readBehind(() => getOrKept<TaskShape[]>("/tasks")),
 });
 
+/** Which tasks are open, or while the server does not answer, which were when all of them were read last. */
+async function openOrKept(): Promise<ReadonlyMap<number, readonly number[]>> {
+  try {
+    return await getOpenTasks();
+  } catch (error) {
+    const old = error instanceof Away ? await keptAnswer<TaskShape[]>("/tasks") : null;
+    if (!old) throw error;
+    const out = new Map<number, number[]>();
+    for (const { message, due, done } of old.value)
+      if (message !== null && !done)
+        out.set(message, [...(out.get(message) ?? []), due === null ? NaN : Date.parse(due)]);
+    return out;
+  }
+}
+
 /** Which messages open tasks were made from, and when these are due: read anew where a task was written. */
 export const openTasks = queryOptions({
   queryKey: ["open tasks"],
-  queryFn: () => readBehind(getOpenTasks),
+  queryFn: () => readBehind(openOrKept),
   // Maps are never told apart by what is in them.
   structuralSharing: false,
 });
