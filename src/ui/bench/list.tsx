@@ -11,7 +11,7 @@ import { useListPointers } from "./use-list-pointers";
 import { useViewport } from "./use-viewport";
 
 function emptyText(place: string, conditions: readonly string[], loading: boolean, searching: boolean): string {
-  if (searching) return "Searching the words of your mail…";
+  if (searching) return "Searching your mail…";
   if (loading) return "Messages are still being read…";
   if (conditions.length > 0) return "Nothing matches. Press , to drop the last condition.";
   if (place === "") return "There is no mail yet. Press ; and choose Import to bring some in.";
