@@ -21,6 +21,8 @@ const NO_TIME =
   /^ ?(?:CHF|EUR|USD|GBP|SEK|NOK|DKK|francs?|euros?|[€$£%]|people|beds|nights|guests|persons|metres|m\b|km\b)/i;
 const MONEY_BEFORE = /(?:CHF|EUR|USD|GBP|SEK|NOK|DKK|[€$£]) ?$/i;
 
+/** Days that are looked at: a text that says more is a table, and asked about. */
+const MOST_DAYS = 200;
 /** A time belongs to a day that stands so near, in characters of the same paragraph. */
 const NEAR = 70;
 
@@ -42,10 +44,11 @@ interface Clock {
   readonly to: number | null;
 }
 
-/** Times of the day in a text, without those that are part of a date. */
+/** Times of the day in a text that stand near some day of it, without those that are part of a date. */
 function clocksIn(text: string, days: readonly FoundDay[]): Clock[] {
   const out: Clock[] = [];
   const isFree = (at: number, end: number) =>
+    days.some((day) => gap(day, { at, end }) <= NEAR) &&
     !days.some((day) => at < day.end && end > day.at) &&
     !out.some((one) => at < one.end && end > one.at) &&
     !NO_TIME.test(text.slice(end, end + 12)) &&
@@ -60,7 +63,7 @@ function clocksIn(text: string, days: readonly FoundDay[]): Clock[] {
       m !== undefined ||
       m2 !== undefined ||
       half2 !== undefined ||
-      /(?:from|between|at) $/i.test(text.slice(0, match.index));
+      /(?:from|between|at) $/i.test(text.slice(Math.max(0, match.index - 8), match.index));
     if (from === null || to === null || from >= to || !saysSo || !isFree(match.index, match.index + all.length))
       continue;
     out.push({ at: match.index, end: match.index + all.length, from, to });
@@ -76,20 +79,26 @@ function clocksIn(text: string, days: readonly FoundDay[]): Clock[] {
   return out;
 }
 
-/** How far apart two places of a text are; beyond reach where a paragraph ends between them. */
-function apart(text: string, a: { at: number; end: number }, b: { at: number; end: number }): number {
-  const [first, second] = a.at <= b.at ? [a, b] : [b, a];
-  return /\n\s*\n/.test(text.slice(first.end, second.at)) ? Infinity : Math.max(0, second.at - first.end);
+/** A part of a text, in UTF-16 units. */
+type Part = Pick<Clock, "at" | "end">;
+const gap = (a: Part, b: Part): number => Math.max(0, a.at - b.end, b.at - a.end);
+
+/** How far apart two parts of a text are; beyond reach where they are not near, or a paragraph ends between them. */
+function apart(text: string, a: Part, b: Part): number {
+  const far = gap(a, b);
+  // What lies between is only looked at where that is short.
+  return far > NEAR || /\n\s*\n/.test(text.slice(Math.min(a.end, b.end), Math.max(a.at, b.at))) ? Infinity : far;
 }
 
 /**
  * The times that a text speaks of, each day with the times said near it, in the order of the text. Days that had
- * passed when it was written are left out. Every pattern is linear, and the text is cut to LONGEST_TEXT first.
+ * passed when it was written are left out. Every pattern is linear, what
+ * is far apart is not compared, and the text is cut to LONGEST_TEXT first.
  * @param sentMs when the message was sent
  */
 export function timesInText(text: string, sentMs: number): FoundTime[] {
   const source = text.slice(0, LONGEST_TEXT);
-  const days = daysInText(source, sentMs);
+  const days = daysInText(source, sentMs).slice(0, MOST_DAYS);
   const clocks = clocksIn(source, days);
   const out = new Map<string, FoundTime>();
   // Of several days near it a time is that of the nearest.

@@ -58,13 +58,18 @@ export function daysInText(text: string, sentMs: number): FoundDay[] {
   const source = text.slice(0, LONGEST_TEXT);
   const sent = new Date(sentMs);
   const found: FoundDay[] = [];
+  // Of "5 December 9:00" the 9 is no day: a month that a day stands before is taken.
+  const taken = new Set<number>();
   for (const { pattern, order } of WRITTEN)
     for (const match of source.matchAll(pattern)) {
+      if (order[0] === "month" && taken.has(match.index)) continue;
       const part = (name: "year" | "month" | "day") => match[(order as readonly string[]).indexOf(name) + 1];
       const [day, month] = [Number(part("day")), monthOf(part("month") ?? "")];
       const written = part("year");
       const year = written ? Number(written) : nearestYear(sent, month, day);
       if (year < 1970 || year > 2200 || !exists(year, month, day)) continue;
+      const named = match[0].search(/\p{L}{3}/u);
+      if (named > 0) taken.add(match.index + named);
       if (Date.UTC(year, month - 1, day) >= sentMs - DAY_MS)
         found.push({ at: match.index, end: match.index + match[0].length, day: `${year}-${pad(month)}-${pad(day)}` });
     }

@@ -23,6 +23,14 @@ describe("times in text", () => {
     ["5 December, 2 to 3:30 pm", ["2026-12-05 14:00 90"]],
     ["5 December, 9:45 till 10 am", ["2026-12-05 09:45 15"]],
     ["5 December at 14", ["2026-12-05 14:00"]],
+    // The hour behind a month is no day of it; where no day stands before it, a day it is.
+    ["5 December 9:00", ["2026-12-05 09:00"]],
+    ["on the 3rd of January 11:15 to 12:00", ["2027-01-03 11:15 45"]],
+    ["We met on 5 October 9:00", []],
+    ["bed 31 November 25", ["2026-11-25"]],
+    ["December 5 9:00", ["2026-12-05 09:00"]],
+    // A text that speaks of days without end is looked at as far as that tells something.
+    [`${"5 December, ".repeat(300)} 9 December`, ["2026-12-05"]],
     ["5 December 14h30", ["2026-12-05 14:30"]],
     // Which is money, a count, another date or no time of day.
     ["5 December, 14 people, CHF 12:50 each, 10 to 12 beds", ["2026-12-05"]],

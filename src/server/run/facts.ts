@@ -41,11 +41,19 @@ export async function readBodies(sql: Queryable, person: PersonId, ids: readonly
   return bodies;
 }
 
-/** When the open tasks that were made from messages are due, milliseconds since 1970, NaN for no date. They are few. */
-export async function openTasks(sql: Queryable, person: PersonId): Promise<Map<MessageId, number[]>> {
+/**
+ * When the open tasks that were made from messages are due, milliseconds since 1970, NaN for no date.
+ * @param of some messages; all where nothing is said
+ */
+export async function openTasks(
+  sql: Queryable,
+  person: PersonId,
+  of?: readonly MessageId[],
+): Promise<Map<MessageId, number[]>> {
   const rows = await sql<{ message: MessageId; due_ms: number | null }[]>`
     select message, (extract(epoch from due) * 1000)::float8 as due_ms from task
-    where person = ${person} and message is not null and not done`;
+    where person = ${person} and message is not null and not done
+      ${of ? sql`and message = any(${listOf(of)}::text::bigint[])` : sql``}`;
   const out = new Map<MessageId, number[]>();
   for (const { message, due_ms } of rows) out.set(message, [...(out.get(message) ?? []), due_ms ?? NaN]);
   return out;
@@ -66,7 +74,7 @@ export async function readFacts(
     select m.id, from_name, from_address, subject, list, account, (extract(epoch from date) * 1000)::float8 as date_ms, size, traits,
       from_key, to_key, subject_key, list_key, cc_key, via_key, file_key
     from unnest(${listOf(ids)}::text::bigint[]) as wanted(id) join message m on m.person = ${person} and m.id = wanted.id`;
-  const tasks = await openTasks(sql, person);
+  const tasks = await openTasks(sql, person, ids);
   // Messages that came to be meant since the bodies were read; mostly there are none.
   const late = bodies ? rows.map((row) => row.id as MessageId).filter((id) => !bodies.has(id)) : [];
   const more = late.length > 0 ? await readBodies(sql, person, late) : null;
