@@ -34,6 +34,50 @@ test("HTML mail is safe: no script, no request to anywhere, pictures only when a
   await expect.poll(() => app.count("folder=Evil")).toBe(0);
 });
 
+test("a page is never seen under the head of another message, however fast one goes", async ({ page, app }) => {
+  const mail = (n: number, type: string, body: string) =>
+    `From: a@post.example\nSubject: Sheet ${n}\nDate: ${new Date(Date.now() - n * 60_000).toUTCString()}\nContent-Type: ${type}; charset=utf-8\n\n${body}\n`;
+  const picture = '<img src="https://track.example/a.gif" alt="">';
+  for (let n = 1; n <= 6; n++) {
+    const body =
+      n % 3 === 0 ? mail(n, "text/plain", `Sheet ${n}`) : mail(n, "text/html", `<p>Sheet ${n}</p>${picture}`);
+    await fetch(`${app.address}/api/v1/import?folder=Sheets`, { method: "POST", body });
+  }
+  await expect.poll(() => app.count("folder=Sheets"), { timeout: 15_000 }).toBe(6);
+  await openBench(page, app);
+  await page.keyboard.press(";");
+  await page.keyboard.type("Sheets");
+  await page.keyboard.press("Enter");
+  const frame = page.frameLocator("iframe[title='Message text']");
+  await expect(frame.getByText("Sheet 1")).toBeVisible();
+  await page.evaluate(() => {
+    const seen: string[] = [];
+    Object.assign(window, { seen });
+    const look = () => {
+      const shown = document.querySelector("iframe[title='Message text']") as HTMLIFrameElement;
+      const head = document.querySelector("section[aria-label=Message] h1")?.textContent ?? "";
+      const text = shown.contentDocument?.body?.innerText.trim() ?? "";
+      const isVisible = getComputedStyle(shown).visibility === "visible" && shown.clientHeight > 0;
+      if (isVisible && text !== head) seen.push(`${text} under ${head}`);
+      requestAnimationFrame(look);
+    };
+    requestAnimationFrame(look);
+  });
+  const region = page.getByRole("region", { name: "Message" });
+  for (const keys of ["jjjjj", "kkkkk", "jkjkjjkk"]) for (const key of keys) await page.keyboard.press(key);
+  await expect(frame.getByText("Sheet 1")).toBeVisible();
+  for (const n of [2, 3, 4]) {
+    await page.keyboard.press("j");
+    await expect(n === 3 ? region.getByText("Sheet 3").last() : frame.getByText(`Sheet ${n}`)).toBeVisible();
+    // What was allowed for one is not allowed for the next.
+    const allows = page.getByRole("button", { name: "Show pictures" });
+    if (n !== 3) await expect(allows).toBeVisible();
+    if (n === 2) await allows.click();
+    if (n === 2) await expect(allows).toBeHidden();
+  }
+  expect(await page.evaluate(() => (window as unknown as { seen: string[] }).seen)).toEqual([]);
+});
+
 test("plain text, headers, source, attachments and the thread are there", async ({ page, app }) => {
   const { rows } = await app.get<{ rows: { id: number; subject: string }[] }>(
     "/messages?limit=1&order=newest&narrow=" + encodeURIComponent("folder=Supplies attachment invoice"),

@@ -11,7 +11,7 @@ import { endPractice, practise } from "../state/practice";
 import { lookForMail } from "../state/look-for-mail";
 import { copyAsText, copyThreadAsText } from "../state/pass-on";
 import { again, runMacro } from "../state/run";
-import { notify, set, view } from "../state/store";
+import { asOne, notify, set, view } from "../state/store";
 
 /** What the bench's parts do for keys: the list knows its page, the reader how to scroll. */
 export interface Surfaces {
@@ -187,7 +187,10 @@ export function showPressed(macro: number): void {
   pressedTimer = setTimeout(() => set({ pressed: null }), PRESSED_MS);
 }
 
-export function perform(command: Command, repeat: boolean): void {
+/** What a key does; who looks at the view hears of it once. */
+export const perform = (command: Command, repeat: boolean): void => asOne(() => act(command, repeat));
+
+function act(command: Command, repeat: boolean): void {
   if (view().lastReading !== null && !(command.kind === "frame" && command.action === "undo"))
     set({ lastReading: null });
   if (command.kind === "frame") {

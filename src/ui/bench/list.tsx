@@ -79,7 +79,7 @@ export function List({ look }: { readonly look: Look }) {
       onScroll={onScroll}
       onClick={press}
       {...pointers}
-      className="relative h-full min-h-0 touch-pan-y overflow-x-hidden overflow-y-auto bg-sheet outline-offset-[-2px] select-none focus-visible:outline-1"
+      className="relative h-full min-h-0 contain-strict touch-pan-y overflow-x-hidden overflow-y-auto bg-sheet outline-offset-[-2px] select-none focus-visible:outline-1"
     >
       {listing.items.length === 0 ? (
         <Empty />

@@ -43,7 +43,7 @@ export const Pad = memo(function Pad({ label, macro, pressed, reason, now }: Pad
       }}
       title={`${macro.name}: ${reason ?? stepsText(macro.steps)}`}
       data-dimmed={reason !== undefined || undefined}
-      className={`grid h-[41px] min-w-0 grid-cols-[30px_minmax(0,1fr)] items-center gap-x-2 rounded-md border border-rule py-[3px] pr-1 pl-1 text-left ${pressed ? "bg-ink text-paper" : "bg-sheet"}`}
+      className={`grid h-[41px] min-w-0 grid-cols-[30px_minmax(0,1fr)] items-center gap-x-2 contain-strict rounded-md border border-rule py-[3px] pr-1 pl-1 text-left ${pressed ? "bg-ink text-paper" : "bg-sheet"}`}
     >
       <span
         aria-hidden

@@ -1,10 +1,11 @@
 "use client";
-import { memo, useDeferredValue, useMemo } from "react";
+import { memo, useMemo } from "react";
 import type { EntryShape } from "@/core/api";
 import { READING } from "@/core/ledger";
 import { takeBack } from "../state/decide";
 import { PracticeOffer } from "../practice/practice-bar";
 import { useView } from "../state/store";
+import { useSettled } from "../parts/settled";
 import { clockText, countText, plural } from "../parts/words";
 
 function entryText(entry: EntryShape): string {
@@ -52,13 +53,14 @@ const Entry = memo(function Entry({ entry, waiting, zone }: EntryProps) {
 
 const MOST_SHOWN = 30;
 
-/** The last runs, and what has just happened. The list is painted first. */
+/** The last runs, and what has just happened. Between two keys that follow each other the list alone is painted. */
 export function LedgerStrip() {
-  const ledger = useDeferredValue(useView((v) => v.ledger));
-  const waiting = useDeferredValue(useView((v) => v.waiting));
+  const ledger = useView((v) => v.ledger);
+  const waiting = useView((v) => v.waiting);
+  const shown = useSettled(useMemo(() => ({ ledger, waiting }), [ledger, waiting]));
   const folded = useView((v) => v.folded);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
-  return useMemo(() => drawn(ledger, waiting, folded, zone), [ledger, waiting, folded, zone]);
+  return useMemo(() => drawn(shown.ledger, shown.waiting, folded, zone), [shown, folded, zone]);
 }
 
 function drawn(ledger: readonly EntryShape[], waiting: number, folded: boolean, zone: string) {
@@ -73,7 +75,7 @@ function drawn(ledger: readonly EntryShape[], waiting: number, folded: boolean, 
       className="relative min-w-0 overflow-hidden border-l border-rule text-[12.5px] max-[1199px]:hidden"
     >
       {/* Out of the flow: the deck says how high the strip is, however many runs there are. */}
-      <div className="absolute inset-0 flex flex-col px-3.5 pt-2.5">
+      <div className="absolute inset-0 flex flex-col px-3.5 pt-2.5 contain-strict">
         <h2 className="mb-1.5 flex justify-between text-xs font-semibold text-ink-2">
           Ledger
           <span className="flex gap-3 font-normal">

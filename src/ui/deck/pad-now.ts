@@ -9,14 +9,29 @@ import { mailbox, useView } from "../state/store";
 
 /** What a pad says beneath its name: what matters about it now, such as where it would file and until when it defers. */
 
+/** Times as they were read, for the minute that it is: the pads are drawn with every move of the focus. */
+const times = new Map<string, string | null>();
+let timesMinute = NaN;
+
+function readTime(value: string, zone: string): string | null {
+  const now = new Date();
+  const minute = Math.floor(now.getTime() / 60_000);
+  if (minute !== timesMinute) times.clear();
+  timesMinute = minute;
+  const key = `${zone} ${value}`;
+  const known = times.get(key);
+  if (known !== undefined) return known;
+  const when = readWhen(value, now, zone);
+  const text = when.ok ? shortTimeText(when.at.getTime(), zone, now.getTime()) : null;
+  times.set(key, text);
+  return text;
+}
+
 /** A time as it would be, if the macro ran now. */
 function timeText(value: Value | undefined, zone: string): string | null {
   if (value === undefined) return null;
   if (isAsked(value)) return "asks when";
-  if (typeof value !== "string") return "as it is written there";
-  const now = new Date();
-  const when = readWhen(value, now, zone);
-  return when.ok ? shortTimeText(when.at.getTime(), zone, now.getTime()) : null;
+  return typeof value === "string" ? readTime(value, zone) : "as it is written there";
 }
 
 const last = (path: string): string => path.split("/").at(-1)!;

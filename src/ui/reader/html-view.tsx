@@ -2,77 +2,111 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Message } from "@/core/api";
 import { foldQuotes, markIn, passKeysOn, passTouchesOn, zoom } from "./in-frame";
-import { safePage } from "./safe-html";
+import { safePage, type SafePage } from "./safe-html";
 
 interface Props {
-  readonly message: Message;
+  /** What is shown; null while nothing with HTML is. */
+  readonly message: Message | null;
   /** What is marked in it, folded. */
   readonly sought: readonly string[];
   readonly textPx: number;
 }
 
-/** A message's HTML in its frame, as tall as its content. */
-export function HtmlView({ message, sought, textPx }: Props) {
-  const [showRemote, setShowRemote] = useState(false);
-  const [height, setHeight] = useState(200);
-  const [ready, setReady] = useState<Document | null>(null);
-  const frame = useRef<HTMLIFrameElement>(null);
-  const size = useRef(textPx);
-  const page = useMemo(() => {
+/** The page that was last to be shown: it stays in its frame until there is another. */
+function usePage(message: Message | null, showRemote: boolean): SafePage | null {
+  const [last, setLast] = useState(message);
+  // Read again, it says the same: its page is not loaded anew.
+  if (message !== null && (message.id !== last?.id || message.html !== last.html)) setLast(message);
+  return useMemo(() => {
+    if (last === null) return null;
     const inline = new Map(
-      message.files.flatMap((file) => (file.contentId ? [[file.contentId, file.index] as const] : [])),
+      last.files.flatMap((file) => (file.contentId ? [[file.contentId, file.index] as const] : [])),
     );
-    return safePage(message.html ?? "", {
-      message: message.id,
+    return safePage(last.html ?? "", {
+      message: last.id,
       inline,
       showRemote,
       night: document.documentElement.dataset.theme === "night",
     });
-  }, [message, showRemote]);
+  }, [last, showRemote]);
+}
+
+interface Loaded {
+  readonly page: SafePage;
+  readonly inside: Document;
+  readonly heightPx: number;
+}
+
+const TALLEST_PX = 200_000;
+
+/**
+ * A message's HTML in its frame, as tall as its content. The frame stays, and goes from page to page: to make one and
+ * to drop the one before it takes the browser longer than everything else that a key does. What it holds is seen only
+ * once it is the page that is meant.
+ */
+export function HtmlView({ message, sought, textPx }: Props) {
+  const [remoteOf, setRemoteOf] = useState<number | null>(null);
+  const showRemote = message !== null && remoteOf === message.id;
+  const page = usePage(message, showRemote);
+  const [loaded, setLoaded] = useState<Loaded | null>(null);
+  const frame = useRef<HTMLIFrameElement>(null);
+  const size = useRef(textPx);
 
   useEffect(() => {
     const element = frame.current;
-    if (!element) return;
+    if (!element || !page) return;
+    // Keys are not for a page that goes.
+    if (document.activeElement === element) element.blur();
     let observer: ResizeObserver | null = null;
-    const loaded = () => {
+    const take = () => {
       const inside = element.contentDocument;
-      if (!inside?.body) return;
-      const measure = () => {
+      // The page before may have come late.
+      if (!inside?.body || inside.documentElement.dataset.page !== page.key) return;
+      zoom(inside, size.current);
+      // A page is as tall as the frame it is in, or taller.
+      const { height } = element.style;
+      element.style.height = "0";
+      const measured = inside.documentElement.scrollHeight;
+      element.style.height = height;
+      setLoaded({ page, inside, heightPx: Math.min(TALLEST_PX, measured) });
+      observer?.disconnect();
+      observer = new ResizeObserver(() => {
         zoom(inside, size.current);
-        setHeight(Math.min(200_000, inside.documentElement.scrollHeight));
-      };
-      measure();
-      observer = new ResizeObserver(measure);
+        const heightPx = Math.min(TALLEST_PX, inside.documentElement.scrollHeight);
+        setLoaded((now) => (now?.page === page && now.heightPx !== heightPx ? { ...now, heightPx } : now));
+      });
       observer.observe(inside.body);
       foldQuotes(inside);
       passKeysOn(inside);
       passTouchesOn(inside, element);
-      setReady(inside);
     };
-    element.addEventListener("load", loaded);
+    element.addEventListener("load", take);
     return () => {
-      element.removeEventListener("load", loaded);
+      element.removeEventListener("load", take);
       observer?.disconnect();
     };
   }, [page]);
 
+  const isThere = message !== null && loaded !== null && loaded.page === page;
+  const inside = isThere ? loaded.inside : null;
   useEffect(() => {
-    if (ready?.body) markIn(ready, sought);
-  }, [ready, sought]);
+    if (inside?.body) markIn(inside, sought);
+  }, [inside, sought]);
   useEffect(() => {
     size.current = textPx;
-    if (ready?.body) zoom(ready, textPx);
-  }, [ready, textPx]);
+    if (inside?.body) zoom(inside, textPx);
+  }, [inside, textPx]);
 
+  if (!page) return null;
   return (
     <>
-      {page.blocked > 0 && !showRemote && (
+      {message !== null && page.blocked > 0 && !showRemote && (
         <p className="mt-2 flex flex-wrap items-center gap-2 rounded-md bg-amber-soft px-3 py-1.5 text-[13px]">
           {page.blocked === 1 ? "One picture from elsewhere was" : `${page.blocked} pictures from elsewhere were`} not
           fetched.
           <button
             type="button"
-            onClick={() => setShowRemote(true)}
+            onClick={() => setRemoteOf(message.id)}
             className="rounded-sm border border-rule bg-sheet px-2 py-0.5"
           >
             Show pictures
@@ -85,8 +119,9 @@ export function HtmlView({ message, sought, textPx }: Props) {
         // No scripts; same origin only so that its height can be measured; links open in a new tab.
         sandbox="allow-same-origin allow-popups allow-popups-to-escape-sandbox"
         srcDoc={page.document}
-        style={{ height }}
-        className="mt-2 w-full border-0"
+        // What is beneath it moves once, when it is known how tall the next page is.
+        style={{ height: message === null ? 0 : (loaded?.heightPx ?? 0) }}
+        className={`w-full border-0 ${message === null ? "" : "mt-2"} ${isThere ? "" : "invisible"}`}
       />
     </>
   );

@@ -26,14 +26,16 @@ function Source({ id }: { readonly id: number }) {
 }
 
 interface BodyProps {
-  readonly message: Message;
+  /** null while it is being read. */
+  readonly message: Message | null;
   readonly shown: Shown;
   /** What is marked in it, folded. */
   readonly sought: readonly string[];
   readonly textPx: number;
 }
 
-export function Body({ message, shown, sought, textPx }: BodyProps) {
+/** What a message says, the way it is looked at. */
+function Words({ message, shown, sought, textPx }: BodyProps & { readonly message: Message }) {
   if (shown === "source") return <Source id={message.id} />;
   if (shown === "headers")
     return (
@@ -46,14 +48,22 @@ export function Body({ message, shown, sought, textPx }: BodyProps) {
         ))}
       </dl>
     );
-  if (shown === "message" && message.html)
-    return <HtmlView key={message.id} message={message} sought={sought} textPx={textPx} />;
   return (
     <PlainText
       sought={sought}
       textPx={textPx}
       text={message.text ?? (message.html ? "This message has no plain text of its own." : "(empty)")}
     />
+  );
+}
+
+export function Body({ message, shown, sought, textPx }: BodyProps) {
+  const isPage = message !== null && shown === "message" && Boolean(message.html);
+  return (
+    <>
+      {message !== null && !isPage && <Words message={message} shown={shown} sought={sought} textPx={textPx} />}
+      <HtmlView message={isPage ? message : null} sought={sought} textPx={textPx} />
+    </>
   );
 }
 

@@ -106,6 +106,7 @@ export function ReaderHead({ id, row, message, sought, large }: Props) {
             {address && (
               <Link
                 href={`/contacts?of=${encodeURIComponent(address)}`}
+                prefetch={false}
                 title="All that went to and fro with them"
                 className="break-all hover:underline"
               >

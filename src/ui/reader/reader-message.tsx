@@ -11,18 +11,16 @@ import { ShowAs, type Shown } from "./show-as";
 import { Suspicions } from "./suspicions";
 import { ThreadList } from "./thread-list";
 
-interface Props {
+const CALENDAR = new Set(["text/calendar", "application/ics"]);
+
+interface PartProps {
   readonly message: Message;
   readonly shown: Shown;
   readonly onShow: (shown: Shown) => void;
-  readonly sought: readonly string[];
-  readonly textPx: number;
 }
 
-const CALENDAR = new Set(["text/calendar", "application/ics"]);
-
-/** A message that has been read: its notes, the ways to look at it, its words, files, tasks and thread. */
-export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props) {
+/** What stands over its words: its notes, and the ways to look at it. */
+function Above({ message, shown, onShow }: PartProps) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   return (
     <>
@@ -56,11 +54,32 @@ export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props)
           </Link>
         </span>
       </ShowAs>
+    </>
+  );
+}
+
+interface Props extends Omit<PartProps, "message"> {
+  /** null while it is being read: what shows its words stays, and has the next. */
+  readonly message: Message | null;
+  readonly sought: readonly string[];
+  readonly textPx: number;
+}
+
+/** A message that has been read: its notes, the ways to look at it, its words, files, tasks and thread. */
+export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props) {
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  return (
+    <>
+      {message && <Above message={message} shown={shown} onShow={onShow} />}
       <Body message={message} shown={shown} sought={sought} textPx={textPx} />
-      <Files message={message} />
-      <Tasks message={message} zone={zone} />
-      <Belongs id={message.id} />
-      <ThreadList message={message} zone={zone} />
+      {message && (
+        <>
+          <Files message={message} />
+          <Tasks message={message} zone={zone} />
+          <Belongs id={message.id} />
+          <ThreadList message={message} zone={zone} />
+        </>
+      )}
     </>
   );
 }

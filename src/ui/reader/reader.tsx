@@ -72,7 +72,7 @@ export function Reader({ large = false, own = false }: { readonly large?: boolea
       data-read={message?.id}
       tabIndex={-1}
       onScroll={({ currentTarget }) => (isScrolled.current = currentTarget.scrollTop > 0)}
-      className={`relative h-full min-h-0 overflow-y-auto bg-paper print:h-auto print:overflow-visible ${large ? "touch-pan-y px-5 pt-5 pb-8 md:px-[60px] md:pt-6" : "px-[18px] pt-3.5 pb-6"}`}
+      className={`relative h-full min-h-0 overflow-y-auto bg-paper contain-strict print:h-auto print:overflow-visible print:contain-none ${large ? "touch-pan-y px-5 pt-5 pb-8 md:px-[60px] md:pt-6" : "px-[18px] pt-3.5 pb-6"}`}
     >
       {find !== null && <FindBar box={box} />}
       <button
@@ -89,18 +89,15 @@ export function Reader({ large = false, own = false }: { readonly large?: boolea
           {reading.why}
         </p>
       )}
-      {message ? (
-        <ReaderMessage
-          message={message}
-          // How a message is shown is chosen for that message alone.
-          shown={choice.id === focusId ? choice.shown : "message"}
-          onShow={(shown) => setChoice({ id: focusId, shown })}
-          sought={sought}
-          textPx={sizePx}
-        />
-      ) : (
-        <p className="mt-3 max-w-[62ch] text-ink-2">{mailbox.text(row, "preview")}</p>
-      )}
+      {!message && <p className="mt-3 max-w-[62ch] text-ink-2">{mailbox.text(row, "preview")}</p>}
+      <ReaderMessage
+        message={message}
+        // How a message is shown is chosen for that message alone.
+        shown={choice.id === focusId ? choice.shown : "message"}
+        onShow={(shown) => setChoice({ id: focusId, shown })}
+        sought={sought}
+        textPx={sizePx}
+      />
     </section>
   );
 }

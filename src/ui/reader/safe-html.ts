@@ -30,6 +30,8 @@ const REMOTE = /^\s*(https?:)?\/\//i;
 const FETCHING_STYLE = /url\s*\(|@import|image-set|expression/i;
 
 export interface SafePage {
+  /** Which page it is: the document says it too, as `data-page`. */
+  readonly key: string;
   readonly document: string;
   /** Pictures that were kept from being fetched. */
   readonly blocked: number;
@@ -47,9 +49,14 @@ function policy(showRemote: boolean): string {
   return `default-src 'none'; style-src 'unsafe-inline'; img-src data: 'self'${showRemote ? " https: http:" : ""}; form-action 'none'; base-uri 'none'`;
 }
 
+/** How many pages were made. */
+let pages = 0;
+let cleaner: ReturnType<typeof DOMPurify> | undefined;
+
 /** @returns a whole page for the frame's srcdoc */
 export function safePage(html: string, { message, inline, showRemote, night }: PageOptions): SafePage {
-  const purify = DOMPurify(window);
+  const purify = (cleaner ??= DOMPurify(window));
+  purify.removeAllHooks();
   let blocked = 0;
   purify.addHook("uponSanitizeElement", (node, { tagName }) => {
     if (tagName === "style" && FETCHING_STYLE.test(node.textContent ?? "")) node.textContent = "";
@@ -86,6 +93,7 @@ export function safePage(html: string, { message, inline, showRemote, night }: P
   });
   // Mail brings its own colours, made for a light page: it is shown on one by night too.
   const look = `html{background:#fbfdfc;color:#10201f;color-scheme:light}body{margin:0;padding:${night ? "12px" : "2px"};font:14px/1.45 sans-serif;overflow-wrap:anywhere}img{max-width:100%;height:auto}table{max-width:100%}mark{background:#f7e2bd;color:#10201f;text-decoration:underline #8f4c00 2px}mark[data-here]{outline:2px solid #10201f}summary{cursor:pointer;color:#51615e}`;
-  const document = `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${policy(showRemote)}"><title>Message</title><style>${look}</style></head><body>${body}</body></html>`;
-  return { document, blocked };
+  const key = String(++pages);
+  const document = `<!doctype html><html lang="en" data-page="${key}"><head><meta charset="utf-8"><meta http-equiv="Content-Security-Policy" content="${policy(showRemote)}"><title>Message</title><style>${look}</style></head><body>${body}</body></html>`;
+  return { key, document, blocked };
 }

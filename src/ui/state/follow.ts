@@ -36,6 +36,8 @@ const DEFER = '"kind":"defer"';
 /** The same of calendars and of what is in them. */
 const PLANNED = /"kind":"(?:event|calendar)"/;
 const TASKED = /"kind":"task"/;
+/** A task says whether the message it was made from is there. */
+const GONE = /"kind":"(?:exists|gone)"/;
 
 const RETRY_MS = 1000;
 
@@ -116,11 +118,13 @@ export class Follower {
       this.hold(seq);
       keepUpSoon();
       // What runs make beside changes of mail is read anew, where it is shown.
-      for (const { queryKey } of [tasks, calendars, blocked, contacts, correspondents, senders, rules])
+      for (const { queryKey } of [calendars, blocked, contacts, correspondents, senders, rules])
         void reads.invalidateQueries({ queryKey });
       // Calendars are larger: they are read anew only where something of theirs was written, not with each verdict.
       if (PLANNED.test(text)) plannedElsewhere();
       if (TASKED.test(text)) void reads.invalidateQueries(openTasks);
+      // The strip over the list shows tasks always: a verdict that has nothing to do with them asks for nothing.
+      if (TASKED.test(text) || GONE.test(text)) void reads.invalidateQueries(tasks);
       // What waits for its hours is deferred: other keys say nothing of it, and ask for nothing.
       if (data.kind === "arrival" || text.includes(DEFER)) void reads.invalidateQueries(hours);
     } catch (error) {

@@ -27,6 +27,7 @@ import type {
   TroubleShape,
 } from "@/core/api";
 import { Away, get, getOpenTasks, getText, write } from "./api";
+import { whenIdle } from "./idle";
 import { keepAnswer, keptAnswer } from "./kept-answers";
 import { view } from "./store";
 import { readBehind } from "./writes";
@@ -58,7 +59,8 @@ async function getOrKept<T>(path: string): Promise<T> {
   if (known !== undefined) return known;
   try {
     const text = await getText(path);
-    void keepAnswer(path, text);
+    // The browser takes some milliseconds to keep it: they are not taken from a key.
+    whenIdle(() => void keepAnswer(path, text));
     return JSON.parse(text) as T;
   } catch (error) {
     const old = error instanceof Away ? await kept() : undefined;

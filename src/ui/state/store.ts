@@ -1,4 +1,4 @@
-import { create } from "zustand";
+import { createStore } from "zustand/vanilla";
 import type { Deck, DeckNumber } from "@/core/keys";
 import {
   EMPTY_LISTING,
@@ -17,6 +17,7 @@ import type { Directory } from "@/core/place";
 import { Mailbox } from "./mailbox";
 import type { Letter } from "./letters";
 import type { SetAside } from "./queue";
+import { toldTogether } from "./told-together";
 
 /** Messages as a description, where the whole list was selected. */
 type Described = Exclude<RunTarget, { ids: unknown }> | null;
@@ -307,9 +308,15 @@ const NOTHING: View = {
 };
 
 /** The window's one view, and the mailbox it shows. What changes it is in the other files of this folder. */
-export const useView = create<View>()(() => NOTHING);
+export const useView = toldTogether(createStore<View>()(() => NOTHING));
 export const view = (): View => useView.getState();
-export const set = (change: Partial<View>): void => useView.setState(change);
+export const set = (change: Partial<View>): void => {
+  const now = view();
+  const differs = (Object.keys(change) as (keyof View)[]).some((key) => !Object.is(change[key], now[key]));
+  if (differs) useView.setState(change);
+};
+/** Does something of many changes, of which those who look at the view are told once, when all are made. */
+export const { asOne } = useView;
 export const mailbox = new Mailbox();
 
 export const notify = (text: string, tone: Notice["tone"] = "plain", action?: Notice["action"]): void =>
