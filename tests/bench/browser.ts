@@ -1,6 +1,7 @@
 import { spawn } from "node:child_process";
 import { chromium, type Browser, type Page } from "@playwright/test";
 import { CHROMIUM } from "../browser/chromium";
+import { agendaFigures } from "./agenda";
 import { answeringFigures } from "./answering";
 import { FRAME_MS, median, say, type Figure } from "./figures";
 import { passFigures } from "./passes";
@@ -168,6 +169,7 @@ export async function browserFigures(
     figures.push(...(await keys(page, messages.toLocaleString("en"), thousands, floorMs, heldMs)));
     figures.push(...(await answeringFigures(browser, page)));
     figures.push(...(await passFigures(page, thousands[0]!.narrow, floorMs)));
+    figures.push(...(await agendaFigures(page.context(), address, floorMs)));
     const after = await memoryOf(cdp);
     const megabytes = (n: number) => `${n.toFixed(0)} MB`;
     const notes = [

@@ -33,9 +33,9 @@ export const WATCH = `(() => {
 const reset = (page: Page) => page.evaluate("window.took.length = 0; window.frames.length = 0");
 
 /** Presses a key again and again. @returns the median of the times until it was painted, ms */
-export async function press(page: Page, key: string): Promise<number> {
+export async function press(page: Page, key: string, presses = PRESSES): Promise<number> {
   await reset(page);
-  for (let i = 0; i < PRESSES; i++) {
+  for (let i = 0; i < presses; i++) {
     await page.keyboard.press(key);
     await page.waitForTimeout(BETWEEN_MS);
   }

@@ -53,7 +53,47 @@ const clock = (minutes: number): string =>
   `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
 
 /** With more than this the days are there first, and what is in them a moment later: a key is answered in its frame. */
-const MANY = 100;
+const MANY = 24;
+
+/** What is left free over and under what is scrolled to. */
+const EDGE_PX = 4;
+
+/**
+ * Keeps what has the focus among the hours that are seen. Where it stands is known by its time, and how far the hours
+ * are scrolled by what the bar said: the browser is asked neither, since to answer it lays out the whole week.
+ */
+function useScrollTo(scroller: RefObject<HTMLDivElement | null>, chosen: Shown | undefined, zone: string): void {
+  const seen = useRef({ top: 0, height: Infinity });
+  useEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    const scrolled = () => (seen.current.top = element.scrollTop);
+    const observer = new ResizeObserver(([entry]) => (seen.current.height = entry!.contentRect.height));
+    observer.observe(element);
+    element.addEventListener("scroll", scrolled, { passive: true });
+    return () => {
+      observer.disconnect();
+      element.removeEventListener("scroll", scrolled);
+    };
+  }, [scroller]);
+  const key = chosen?.key;
+  const isAbove = chosen !== undefined && isWhole(chosen);
+  const { from, to } = chosen ? onDay(chosen, dayAt(zone, chosen.start), zone) : { from: 0, to: 0 };
+  useEffect(() => {
+    if (key === undefined) return;
+    // Of whole days there are few, and more than are seen only seldom.
+    if (isAbove) {
+      document.querySelector(`[data-event="${CSS.escape(key)}"]`)?.scrollIntoView({ block: "nearest" });
+      return;
+    }
+    const { top, height } = seen.current;
+    const begin = Math.max(0, (from / 60) * HOUR_PX - EDGE_PX);
+    const end = (to / 60) * HOUR_PX + EDGE_PX - height;
+    if (begin < top) scroller.current?.scrollTo({ top: begin });
+    // What is taller than what is seen is seen from where it begins.
+    else if (end > top) scroller.current?.scrollTo({ top: Math.min(begin, end) });
+  }, [scroller, key, isAbove, from, to]);
+}
 
 /** Days beside one another, by the hour. */
 export function WeekGrid(all: Props) {
@@ -68,11 +108,8 @@ export function WeekGrid(all: Props) {
   useEffect(() => {
     scroller.current?.scrollTo({ top: (begins / 60) * HOUR_PX - 8 });
   }, [begins]);
-  useEffect(() => {
-    scroller.current
-      ?.querySelector(`[data-event="${CSS.escape(focused ?? "")}"]`)
-      ?.scrollIntoView({ block: "nearest" });
-  }, [focused]);
+  const chosen = shown.find(({ key }) => key === focused);
+  useScrollTo(scroller, chosen, zone);
   const grid = { gridTemplateColumns: `48px repeat(${days.length}, minmax(0, 1fr))` };
   const box = (one: Shown) => ({
     shown: one,
@@ -129,8 +166,9 @@ export function WeekGrid(all: Props) {
             ))}
           </div>
           <div ref={columns} className="col-start-2 -col-end-1 grid grid-cols-subgrid">
-            {days.map((day) => (
-              <DayColumn key={day} day={day} {...props} box={box} isToday={day === today} />
+            {days.map((day, i) => (
+              // Another week is drawn in the places of this one: making new ones and dropping these takes longer.
+              <DayColumn key={i} day={day} {...props} box={box} isToday={day === today} />
             ))}
           </div>
         </div>
@@ -184,7 +222,7 @@ function DayColumn({ day, shown, workHours, zone, now, proposed, pull, box, isTo
         />
       ))}
       {timed.map((one, i) => (
-        <EventBox key={one.key} {...box(one)} {...onDay(one, day, zone)} {...lanes[i]!} />
+        <EventBox key={i} {...box(one)} {...onDay(one, day, zone)} {...lanes[i]!} />
       ))}
       {proposed
         .filter(({ start, end }) => start < range.to && end > range.from)

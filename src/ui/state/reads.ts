@@ -202,10 +202,11 @@ export const correspondents = queryOptions({
   staleTime: 60_000,
 });
 
-/** Whom the person writes as. */
+/** Whom the person writes as: read anew where the settings are. */
 export const identities = queryOptions({
   queryKey: ["identities"],
   queryFn: () => getOrKept<IdentityShape[]>("/identities"),
+  staleTime: 60_000,
 });
 
 /** Accounts with mail services; news of them are told, and a time that passes is looked at now and then. */

@@ -1,0 +1,42 @@
+import type { BrowserContext } from "@playwright/test";
+import type { Figure } from "./figures";
+import { press, WATCH } from "./page";
+
+const EVENTS = 20_000;
+const YEARS = 10;
+const DAY_MS = 86_400_000;
+
+/** Events of some years about today as iCalendar, by day from seven to seven. */
+function eventsText(): string {
+  const from = Date.now() - (YEARS / 2) * 365 * DAY_MS;
+  const events = Array.from({ length: EVENTS }, (_, i) => {
+    const at = new Date(from + (i / EVENTS) * YEARS * 365 * DAY_MS);
+    at.setUTCHours(7 + ((i * 7) % 12), (i % 4) * 15, 0, 0);
+    const stamp = at.toISOString().replace(/[-:]/g, "").slice(0, 15);
+    return `BEGIN:VEVENT\r\nUID:bench-${i}@larchhuts.example\r\nDTSTAMP:20260101T000000Z\r\nDTSTART:${stamp}Z\r\nDURATION:PT${30 + (i % 4) * 15}M\r\nSUMMARY:Inspection ${i}\r\nEND:VEVENT`;
+  });
+  return `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//bench//\r\n${events.join("\r\n")}\r\nEND:VCALENDAR\r\n`;
+}
+
+/** Keys of the agenda over a calendar that holds 20,000 events: a week of them is on the screen. */
+export async function agendaFigures(context: BrowserContext, address: string, floorMs: number): Promise<Figure[]> {
+  const api = `${address}/api/v1/calendars`;
+  const [calendar] = (await (await fetch(api)).json()) as { id: number }[];
+  const taken = await fetch(`${api}/${calendar!.id}/ics`, { method: "POST", body: eventsText() });
+  if (!taken.ok) throw new Error(await taken.text());
+  const page = await context.newPage();
+  // Before the app listens: some keys go no further than to it.
+  await page.addInitScript(WATCH);
+  await page.goto(`${address}/agenda`);
+  await page.locator("main[data-ready] [data-event]").first().waitFor();
+  const floor = { floor: "a bare list", floorMs, budget: null };
+  const turning = await press(page, "ArrowRight");
+  await page.waitForTimeout(2000);
+  // A week holds more than this many to go to.
+  const moving = await press(page, "j", 30);
+  await page.close();
+  return [
+    { what: "turning a week until painted, 20,000 events", ms: turning, ...floor },
+    { what: "J in a week until painted, 20,000 events", ms: moving, ...floor },
+  ];
+}
