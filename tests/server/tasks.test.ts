@@ -19,13 +19,13 @@ const NEW = {
 const all = () => listTasks(fresh.context);
 const newest = async () => (await readLedger(fresh.context, { limit: 1 }))[0]!;
 /** Does something, takes it back and does it again, and sees that each leaves what it should. */
-async function backAndForth(name: string, deed: () => Promise<unknown>): Promise<void> {
+async function backAndForth(said: string, deed: () => Promise<unknown>): Promise<void> {
   const before = await all();
   await deed();
   const after = await all();
   expect(after).not.toEqual(before);
   const entry = await newest();
-  expect(entry.macro.name).toBe(name);
+  expect(`${entry.macro.name}: ${entry.about}`).toBe(said);
   await takeBack(fresh.context, "undo", runId(entry.id));
   expect(await all()).toEqual(before);
   await takeBack(fresh.context, "redo", runId(entry.id));
@@ -76,9 +76,8 @@ test("each part is changed by itself", async () => {
     { waiting: true },
     { repeat: null },
   ]) {
-    const name = `Change task: ${"title" in patch ? patch.title : "Ring them"}`;
     const [before] = await all();
-    await backAndForth(name, () => changeTask(fresh.context, id, patch));
+    await backAndForth(`Change task: ${before!.title}`, () => changeTask(fresh.context, id, patch));
     expect(await all()).toEqual([{ ...before, ...patch }]);
   }
 });

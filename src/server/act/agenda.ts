@@ -230,7 +230,7 @@ export async function giveTime(
       );
     const event = timeFor(task, span, await firstCalendar(tx, context), context.zone);
     const [number] = await reserve(tx, "event", 1);
-    await write(tx, context, seq, [edit(number!, null, event)], `Time for: ${task.title}`);
+    await write(tx, context, seq, [edit(number!, null, event)], "Time for a task");
     return shown(spanAt(event, wallAt(context.zone, span.start), context.zone));
   });
 }

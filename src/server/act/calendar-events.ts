@@ -114,7 +114,7 @@ export async function createEvent(context: Context, body: z.infer<typeof newEven
       uid: newUid(),
       calendar: await firstCalendar(tx, context, calendar),
     };
-    const said = { name: `New in the calendar: ${after.title}`, about: after.title, message };
+    const said = { name: "New in the calendar", about: after.title, message };
     const ids = await writeEvents(tx, context, seq, [{ key: null, before: null, after }], said);
     return (await byIds(tx, context, ids))[0]!;
   });
@@ -142,7 +142,7 @@ export async function changeEvent(
     if (patch.calendar !== undefined) await firstCalendar(tx, context, patch.calendar);
     const edits = editEvent(series, meant(series, at, scope, context.zone), scope, patch as EventPatch, newUid());
     const { title } = { ...series.event, ...patch };
-    const said = { name: `Changed in the calendar: ${title}`, about: title, message: series.row.message };
+    const said = { name: "Changed in the calendar", about: title, message: series.row.message };
     const ids = await writeEvents(tx, context, seq, edits, said);
     return byIds(tx, context, ids);
   });
@@ -157,7 +157,7 @@ export async function deleteEvent(
     const series = await readSeries(tx, context, id);
     const edits = editEvent(series, meant(series, at, scope, context.zone), scope, null, newUid());
     const { title } = series.event;
-    const said = { name: `Out of the calendar: ${title}`, about: title, message: series.row.message };
+    const said = { name: "Out of the calendar", about: title, message: series.row.message };
     await writeEvents(tx, context, seq, edits, said);
   });
 }

@@ -45,7 +45,7 @@ export async function createCalendar(context: Context, body: z.infer<typeof newC
     const [id] = await reserve(tx, "calendar", 1);
     const edit: ThingEdit = { kind: "calendar", key: String(id), about: null, before: null, after: body };
     await writeByHand(tx, context, seq, changeOf([], [edit]), {
-      name: `New calendar: ${body.name}`,
+      name: "New calendar",
       about: body.name,
       messages: 0,
     });
@@ -64,7 +64,7 @@ export async function changeCalendar(
     const after: Calendar = { ...before, ...body };
     const edit: ThingEdit = { kind: "calendar", key: String(id), about: null, before, after };
     await writeByHand(tx, context, seq, changeOf([], [edit]), {
-      name: `Changed calendar: ${after.name}`,
+      name: "Changed calendar",
       about: after.name,
       messages: 0,
     });
@@ -86,7 +86,7 @@ export async function deleteCalendar(context: Context, id: number): Promise<void
       }),
     ];
     await writeByHand(tx, context, seq, changeOf([], edits), {
-      name: `Deleted calendar: ${name}`,
+      name: "Deleted calendar",
       about: name,
       messages: 0,
     });

@@ -49,8 +49,8 @@ async function freshTasks(sql: Queryable, { person }: Context, tasks: readonly R
   });
 }
 
-const taskOf = ({ title, due, estimate, done, pressing }: ReadTask): Task => {
-  return { ...PLAIN_TASK, title, due, estimate, done, pressing };
+const taskOf = ({ title, due, estimate, done, pressing, repeat }: ReadTask): Task => {
+  return { ...PLAIN_TASK, title, due, estimate, done, pressing, repeat };
 };
 
 /**
@@ -138,7 +138,8 @@ export async function exportIcs(context: Context, id: number, now = Date.now()):
 /** All tasks as to-dos. */
 export async function exportTasks(context: Context, now = Date.now()): Promise<string> {
   const tasks = await listTasks(context);
-  return writeIcs({ events: [], tasks: tasks.map((task) => [`task-${task.id}@tachyne.example`, task] as const) }, now);
+  const named = tasks.map((task) => [`task-${task.id}@tachyne.example`, task] as const);
+  return writeIcs({ events: [], tasks: named, zone: context.zone }, now);
 }
 
 /** The calendar that a secret address is of. @throws Refusal (404) */

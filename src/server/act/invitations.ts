@@ -110,7 +110,7 @@ interface Letter {
 }
 
 interface Deed {
-  /** What the ledger says of it, and the letter's subject. */
+  /** What was done; with the event's title it is the letter's subject. */
   readonly name: string;
   readonly known: Known | null;
   readonly after: Invited;
@@ -145,7 +145,7 @@ async function store(context: Context, message: number | null, { name, known, af
       kind: "new",
       answers: null,
       to,
-      subject: name,
+      subject: `${name}: ${about}`,
       body: docOfText(text),
       files: [{ name: FILES[method], type: calendarType(method), data: Buffer.from(ics) }],
       ...(from === undefined ? {} : { via: [from] }),
@@ -171,7 +171,6 @@ export async function answerInvitation(
   const { kind, invited, known } = found;
   if (kind === "old")
     throw new Refusal(409, "Old by now", "A newer word about it came already: look at the newest message about it.");
-  const said = invited.title;
   if (deed === "remove" || deed === "note" || deed === "take") {
     if (kind !== ASKED_BY[deed]) throw new Refusal(422, "Not what it says", "The message says something else.");
     if (!known) throw new Refusal(409, "Not in a calendar", "There is nothing here that it could change.");
@@ -187,7 +186,7 @@ export async function answerInvitation(
               sequence: known.value.sequence + 1,
             }
           : withReply(known.value, invited);
-    if (after) await store(context, message, { name: `${DEEDS[deed]}: ${said}`, known, after });
+    if (after) await store(context, message, { name: DEEDS[deed], known, after });
     return readInvitation(context, message);
   }
   if (kind !== "request" && kind !== "update")
@@ -207,7 +206,7 @@ export async function answerInvitation(
         }
       : undefined;
   const after = answered(invited, deed, own);
-  await store(context, message, { name: `${REPLY_WORDS[deed]}: ${said}`, known, after, letter });
+  await store(context, message, { name: REPLY_WORDS[deed], known, after, letter });
   return readInvitation(context, message);
 }
 
@@ -254,7 +253,7 @@ export async function tellPeople(
     sequence: before.sequence + 1,
     ...(isOff ? { state: "cancelled" as const } : {}),
   };
-  const name = `${isOff ? "Called off" : "Changed"}: ${before.title}`;
+  const name = isOff ? "Called off" : "Changed";
   const text = isOff
     ? `This does not take place: ${before.title}.`
     : `This has changed: ${before.title}.${before.place ? ` It is at ${before.place}.` : ""}`;
@@ -279,7 +278,7 @@ export async function invite(
   };
   const text = `You are invited: ${before.title}.${before.place ? ` It is at ${before.place}.` : ""}`;
   const letter: Letter = { to: after.attendees, text, method: "REQUEST", event: after };
-  const name = `Invitation: ${before.title}`;
+  const name = "Invitation";
   await store(context, message, { name, known: { id, value: before }, after, letter });
   return eventById(context, id);
 }

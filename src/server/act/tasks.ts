@@ -74,7 +74,7 @@ async function writeTask(
     throw new Refusal(422, "The task has no date", "What comes again begins some day: say when it is due first.");
   const about = message === null ? null : messageId(message);
   await writeByHand(tx, context, seq, changeOf([], [{ kind: "task", key: String(id), about, before, after }]), {
-    name: `${name}: ${(after ?? before)!.title}`,
+    name,
     about: (before ?? after)!.title,
     messages: about === null ? 0 : 1,
   });

@@ -221,7 +221,8 @@ export function takeBack(kind: "undo" | "redo", entry?: EntryShape, before = "")
   reflect(touched, kind === "redo" ? { key: target.id, text: `${name}: ${target.about}` } : null);
   if (kind === "undo") focusFirstOf(touched);
   const done = kind === "undo" ? "Took back" : "Did again";
-  notify(`${said}${done}: ${name}${touched.size > 0 ? `, ${target.about || plural(touched.size, "message")}` : ""}.`);
+  const about = target.about || (touched.size > 0 ? plural(touched.size, "message") : "");
+  notify(`${said}${done}: ${name}${about === "" ? "" : `, ${about}`}.`);
 }
 
 /** Messages that an expression means now, as far as this window knows their words. */

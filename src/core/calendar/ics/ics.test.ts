@@ -134,8 +134,17 @@ describe("an event of another program", () => {
       ...["BEGIN:VTODO", "UID:u", "SUMMARY:Pay", "STATUS:COMPLETED", "PRIORITY:5", "END:VTODO"],
     );
     expect(read(source).tasks).toEqual([
-      { line: 3, uid: "t", title: "Ring", due: "2026-11-27T22:59:00.000Z", estimate: 45, done: false, pressing: true },
-      { line: 10, uid: "u", title: "Pay", due: null, estimate: null, done: true, pressing: false },
+      {
+        line: 3,
+        uid: "t",
+        title: "Ring",
+        due: "2026-11-27T22:59:00.000Z",
+        estimate: 45,
+        done: false,
+        pressing: true,
+        repeat: null,
+      },
+      { line: 10, uid: "u", title: "Pay", due: null, estimate: null, done: true, pressing: false, repeat: null },
     ]);
   });
 });

@@ -14,6 +14,7 @@ import {
 } from "../../mail/calendar";
 import { budget, timesOf, troubleOf, UNTIL, type Budget } from "../rule";
 import { DAY_MS, instantAt, readWall, wallAt, wallOf } from "../wall";
+import { repeatOfRule } from "./repeat";
 import { zoneFinder, type FoundZone } from "./zones";
 
 /** Events and to-dos as other programs write them, as they are kept here. */
@@ -34,6 +35,8 @@ export interface ReadTask {
   readonly estimate: number | null;
   readonly done: boolean;
   readonly pressing: boolean;
+  /** As core/agenda says how often. */
+  readonly repeat: string | null;
 }
 
 export interface ReadIcs {
@@ -44,6 +47,7 @@ export interface ReadIcs {
 }
 
 const MOST = { title: 500, place: 500, note: 20_000, dates: 5000, people: 500, uid: 500 };
+const MOST_WORK_MINUTES = 8 * 60;
 const LONGEST_SECONDS = 3_200_000_000;
 
 /** What cannot be kept anywhere: NUL, other controls, and halves of pairs. */
@@ -249,11 +253,10 @@ class Reader {
 
   task(component: Component): ReadTask {
     const due = this.stamp(component, "DUE");
-    const seconds = secondsOf(first(component, "DURATION")?.read.getFirstValue());
-    const minutes = seconds === null ? null : Math.round(seconds / 60);
     const priority = Number(first(component, "PRIORITY")?.raw ?? 0);
     const wall = due && (due.stamp.isDay ? due.stamp.wall + DAY_MS - 60_000 : due.stamp.wall);
     const at = due && instantAt(this.zoneOf(due.property, due.stamp) || this.home, wall!);
+    const minutes = this.effort(component, at);
     return {
       line: component.line,
       uid: clean(textOf(component, "UID"), MOST.uid) || nameless(component),
@@ -262,7 +265,28 @@ class Reader {
       estimate: minutes !== null && minutes >= 1 && minutes <= 10_000 ? minutes : null,
       done: /^(COMPLETED|CANCELLED)$/i.test(textOf(component, "STATUS")),
       pressing: priority >= 1 && priority <= 4,
+      repeat: at === null ? null : this.repeat(component, at),
     };
+  }
+
+  /** How long a to-do takes, minutes: what it says, or from its beginning to when it is due, if that is one piece of work. */
+  private effort(component: Component, due: number | null): number | null {
+    const said = secondsOf(first(component, "DURATION")?.read.getFirstValue());
+    if (said !== null) return Math.round(said / 60);
+    const start = first(component, "DTSTART") && due !== null ? this.stamp(component, "DTSTART") : null;
+    if (!start || start.stamp.isDay) return null;
+    const minutes = Math.round((due! - this.instantOf(start.property, start.stamp)) / 60_000);
+    // Longer is the span in which it is to be done.
+    return minutes <= MOST_WORK_MINUTES ? minutes : null;
+  }
+
+  private repeat(component: Component, due: number): string | null {
+    const rule = first(component, "RRULE");
+    if (!rule) return null;
+    const [, month, day] = wallOf(wallAt(this.home, due), true).split("-").map(Number);
+    const repeat = repeatOfRule(rule.raw, { month: month!, day: day! });
+    if (repeat === null) this.trouble(rule, "tasks do not come again in this way: taken in for once");
+    return repeat;
   }
 }
 

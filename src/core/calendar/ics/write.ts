@@ -1,6 +1,8 @@
 import type { CalendarEvent, Task } from "../../change";
 import { durationOf, printCalendar, timeOf, type Line, type Tree } from "../../mail/calendar";
-import { DAY_MS, instantAt, isDay, readWall, wallAt } from "../wall";
+import { USUAL_ESTIMATE } from "../plan";
+import { DAY_MS, instantAt, isDay, readWall, wallAt, wallOf } from "../wall";
+import { ruleOfRepeat } from "./repeat";
 
 /** Events and to-dos as other programs read them. */
 
@@ -75,14 +77,34 @@ export function eventTree(event: CalendarEvent, stamp: number, series: CalendarE
   return { name: "vevent", lines, parts: [alarm] };
 }
 
-const taskTree = (id: string, task: Task, stamp: number): Tree => ({
+/**
+ * When a to-do is due, how long it takes, and how often it comes again: by the clock of a zone where it does. What comes
+ * again has a beginning (RFC 5545, 3.8.2.4), and what is due has one before it.
+ */
+function dueLines({ due, estimate, repeat }: Task, zone: string): Line[] {
+  if (due === null) return [];
+  const at = Date.parse(due);
+  const wall = wallOf(wallAt(zone, at), true);
+  const [, month, day] = wall.split("-").map(Number);
+  const rule = repeat === null ? null : ruleOfRepeat(repeat, { month: month!, day: day! });
+  const clock = (name: string, ms: number): Line =>
+    rule === null ? { name, value: timeOf(ms, { isUtc: true }) } : time(name, wallOf(wallAt(zone, ms)), zone);
+  const minutes = estimate ?? (rule === null ? null : USUAL_ESTIMATE);
+  return [
+    ...(minutes === null ? [] : [clock("DTSTART", at - minutes * 60_000)]),
+    clock("DUE", at),
+    ...(rule === null ? [] : [{ name: "RRULE", value: rule, type: "recur" }]),
+  ];
+}
+
+const taskTree = (id: string, task: Task, stamp: number, zone: string): Tree => ({
   name: "vtodo",
   lines: [
     { name: "UID", value: id },
     { name: "DTSTAMP", value: timeOf(stamp, { isUtc: true }) },
     { name: "SUMMARY", value: task.title },
     { name: "STATUS", value: task.done ? "COMPLETED" : "NEEDS-ACTION" },
-    ...(task.due === null ? [] : [{ name: "DUE", value: timeOf(Date.parse(task.due), { isUtc: true }) }]),
+    ...dueLines(task, zone),
     ...(task.pressing ? [{ name: "PRIORITY", value: 1, type: "integer" }] : []),
     ...text("DESCRIPTION", task.about),
   ],
@@ -147,18 +169,22 @@ export interface Shared {
   readonly events: readonly CalendarEvent[];
   /** By a name of its own each. */
   readonly tasks?: readonly (readonly [uid: string, task: Task])[];
+  /** By whose clock to-dos come again. */
+  readonly zone?: string;
   readonly name?: string;
   /** RFC 5546: REQUEST, REPLY, CANCEL */
   readonly method?: string;
 }
 
 /** @param now ms */
-export function writeIcs({ events, tasks = [], name, method }: Shared, now: number): string {
+export function writeIcs({ events, tasks = [], zone = "UTC", name, method }: Shared, now: number): string {
   const year = new Date(Math.min(now, ...events.map(({ start }) => readWall(start)))).getUTCFullYear();
   const [from, to] = [Date.UTC(Math.max(1970, year), 0, 1), now + YEARS_AHEAD * 366 * DAY_MS];
-  const zones = new Set(
-    events.map(({ zone, start }) => (isDay(start) ? "" : zone)).filter((zone) => zone !== "" && zone !== "UTC"),
-  );
+  const clocks = [
+    ...events.map((event) => (isDay(event.start) ? "" : event.zone)),
+    ...tasks.map(([, { repeat }]) => (repeat === null ? "" : zone)),
+  ];
+  const zones = new Set(clocks.filter((one) => one !== "" && one !== "UTC"));
   const series = new Map(events.filter(({ instead }) => instead === null).map((event) => [event.uid, event]));
   return printCalendar({
     name: "vcalendar",
@@ -172,7 +198,7 @@ export function writeIcs({ events, tasks = [], name, method }: Shared, now: numb
     parts: [
       ...[...zones].map((zone) => zoneTree(zone, from, to)),
       ...events.map((event) => eventTree(event, now, series.get(event.uid))),
-      ...tasks.map(([uid, task]) => taskTree(uid, task, now)),
+      ...tasks.map(([uid, task]) => taskTree(uid, task, now, zone)),
     ],
   });
 }
