@@ -37,6 +37,7 @@ const ROOMS = {
   narrow: "src/core/narrow",
   pack: "src/core/pack",
   pass: "src/core/pass",
+  pace: "src/core/pace",
   rule: "src/core/rule",
   sieve: "src/core/rule/sieve",
   script: "src/core/mail/sieve",

@@ -27,6 +27,7 @@ const CORE: Record<string, readonly string[]> = {
   archive: ["id", "change", "place"],
   columns: ["id", "change", "narrow"],
   pass: ["narrow"],
+  pace: [],
   list: ["id", "columns", "narrow", "thread", "when"],
   api: [
     "id",
