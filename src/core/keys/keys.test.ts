@@ -4,6 +4,7 @@ import {
   bindingsOf,
   bindPad,
   browserKeeps,
+  browserUses,
   chordName,
   clashesWith,
   conflictsAmong,
@@ -128,6 +129,12 @@ describe("conflicts", () => {
   test("keys that browsers keep are known", () => {
     expect(browserKeeps("Ctrl+KeyW")).toBe(true);
     expect(browserKeeps("KeyW")).toBe(false);
+    // One of several is enough.
+    expect(browserKeeps("KeyG Ctrl+KeyW")).toBe(true);
+    // The first that is given up is named.
+    expect(browserUses("Tab F1")).toBe("move the focus");
+    expect(browserUses("KeyG F1")).toBe("show help");
+    expect(browserUses("KeyG KeyH")).toBeNull();
   });
 });
 

@@ -313,3 +313,56 @@ describe("two fingers on a trackpad", () => {
     );
   });
 });
+
+describe("where one thing ends and the next begins", () => {
+  test("a swipe is across wherever on the screen it began", () => {
+    const moved = fingerMoved(fingerDown(at(300, 700, 0)), at(220, 704, 30), WIDTH);
+    expect([moved.offsetPx, moved.shows]).toEqual([-80, "left-short"]);
+    expect(fingerMoved(fingerDown(at(300, 700, 0)), at(304, 640, 30), WIDTH).finger).toEqual({ phase: "scroll" });
+  });
+
+  // Of a row 400 wide: 18 in a hundred are 72, half of it is 200.
+  test.each([
+    [71, null],
+    [72, "right-short"],
+    [199, "right-short"],
+    [200, "right-long"],
+    [-71, null],
+    [-72, "left-short"],
+    [-200, "left-long"],
+  ] as const)("%s px across show %s", (dx, shows) => {
+    expect(fingerMoved(fingerDown(at(500, 0, 0)), at(500 + dx, 0, 1000), WIDTH).shows).toBe(shows);
+  });
+
+  test("ten pixels are a movement, nine a trembling hand", () => {
+    expect(fingerMoved(fingerDown(at(0, 0, 0)), at(9, 9, 30), WIDTH).finger.phase).toBe("down");
+    expect(fingerMoved(fingerDown(at(0, 0, 0)), at(10, 9, 30), WIDTH).finger.phase).toBe("across");
+  });
+
+  test("the speed of a flick is that of its last 80 milliseconds", () => {
+    const flick = (pauseMs: number) => {
+      const slow = fingerMoved(fingerDown(at(0, 0, 0)), at(12, 0, 1000), WIDTH).finger;
+      const end = at(62, 0, 1000 + pauseMs);
+      return fingerUp(fingerMoved(slow, end, WIDTH).finger, end, WIDTH);
+    };
+    // 50 px in 55 ms are fast enough, in 56 they are not; what lies further back than 80 does not count.
+    expect([flick(55), flick(56)]).toEqual(["right-long", null]);
+    const back = (pauseMs: number) => {
+      const far = fingerMoved(fingerDown(at(100, 0, 0)), at(20, 0, 10), WIDTH).finger;
+      const end = at(172, 0, 10 + pauseMs);
+      return fingerUp(fingerMoved(far, end, WIDTH).finger, end, WIDTH);
+    };
+    expect([back(80), back(81)]).toEqual(["right-long", "right-short"]);
+  });
+
+  test("two fingers that rest for longer than 180 milliseconds begin anew", () => {
+    const second = (afterMs: number) => {
+      const first = wheelPushed(RESTING, { dxPx: -50, dyPx: 0, tMs: 0 }, WIDTH).wheel;
+      return wheelPushed(first, { dxPx: -50, dyPx: 0, tMs: afterMs }, WIDTH);
+    };
+    expect([second(180).offsetPx, second(181).offsetPx]).toEqual([100, 50]);
+    // The smallest step there is has a direction too.
+    expect(wheelPushed(RESTING, { dxPx: -1, dyPx: 0, tMs: 0 }, 5).shows).toBe("right-short");
+    expect(wheelPushed(RESTING, { dxPx: 1, dyPx: 0, tMs: 0 }, 5).shows).toBe("left-short");
+  });
+});
