@@ -145,7 +145,8 @@ describe("things", () => {
       kind: "run",
       actor: "person",
       restorable: 1,
-      macro: { name: "Task done: Ring Tarn Hut" },
+      macro: { name: "Task done" },
+      about: "Ring the hut",
     });
     expect((await readEntry(fresh.context, runId(entry!.id))).changes[0]).toMatchObject({ message: id });
     await undo(entry!.id);
