@@ -1,4 +1,4 @@
-import { useDeferredValue, useEffect, useRef, type ComponentProps, type RefObject } from "react";
+import { useDeferredValue, useEffect, useMemo, useRef, type ComponentProps, type RefObject } from "react";
 import type { CalendarShape, TaskShape } from "@/core/api";
 import { hoursIn, lanesOf } from "@/core/calendar";
 import type { Week } from "@/core/when";
@@ -52,8 +52,18 @@ const spotStyle = ({ from, to }: Pick<Spot, "from" | "to">) => ({
 const clock = (minutes: number): string =>
   `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
 
-/** With more than this the days are there first, and what is in them a moment later: a key is answered in its frame. */
+/** With more than this in them, days that are turned are named first, and what is in them follows in the next frame. */
 const MANY = 24;
+
+type Drawn = Pick<Props, "days" | "shown" | "focused">;
+
+/** What is drawn: what is meant, or just after turning what was there before. */
+function useDrawn({ days, shown, focused }: Props): Drawn {
+  const meant = useMemo(() => ({ days, shown, focused }), [days, shown, focused]);
+  const before = useDeferredValue<Drawn>(meant);
+  const isTurning = before.days !== days && before.days.length === days.length;
+  return isTurning && shown.length > MANY ? before : meant;
+}
 
 /** What is left free over and under what is scrolled to. */
 const EDGE_PX = 4;
@@ -62,7 +72,7 @@ const EDGE_PX = 4;
  * Keeps what has the focus among the hours that are seen. Where it stands is known by its time, and how far the hours
  * are scrolled by what the bar said: the browser is asked neither, since to answer it lays out the whole week.
  */
-function useScrollTo(scroller: RefObject<HTMLDivElement | null>, chosen: Shown | undefined, zone: string): void {
+function useScrollTo(scroller: RefObject<HTMLDivElement | null>, { shown, focused }: Drawn, zone: string): void {
   const seen = useRef({ top: 0, height: Infinity });
   useEffect(() => {
     const element = scroller.current;
@@ -76,6 +86,7 @@ function useScrollTo(scroller: RefObject<HTMLDivElement | null>, chosen: Shown |
       element.removeEventListener("scroll", scrolled);
     };
   }, [scroller]);
+  const chosen = shown.find((one) => one.key === focused);
   const key = chosen?.key;
   const isAbove = chosen !== undefined && isWhole(chosen);
   const { from, to } = chosen ? onDay(chosen, dayAt(zone, chosen.start), zone) : { from: 0, to: 0 };
@@ -96,11 +107,9 @@ function useScrollTo(scroller: RefObject<HTMLDivElement | null>, chosen: Shown |
 }
 
 /** Days beside one another, by the hour. */
-export function WeekGrid(all: Props) {
-  const later = useDeferredValue(all.shown);
-  const shown = all.shown.length > MANY ? later : all.shown;
-  const props = { ...all, shown };
-  const { days, due, workHours, zone, now, focused, columns } = props;
+export function WeekGrid(props: Props) {
+  const { days, due, workHours, zone, now, columns } = props;
+  const drawn = useDrawn(props);
   const scroller = useRef<HTMLDivElement>(null);
   const today = dayAt(zone, now);
   // Once: what is read anew, or another week, is no reason to be somewhere else in the day.
@@ -108,27 +117,26 @@ export function WeekGrid(all: Props) {
   useEffect(() => {
     scroller.current?.scrollTo({ top: (begins / 60) * HOUR_PX - 8 });
   }, [begins]);
-  const chosen = shown.find(({ key }) => key === focused);
-  useScrollTo(scroller, chosen, zone);
+  useScrollTo(scroller, drawn, zone);
   const grid = { gridTemplateColumns: `48px repeat(${days.length}, minmax(0, 1fr))` };
   const box = (one: Shown) => ({
     shown: one,
     tasks: props.tasks,
     calendar: props.calendars.get(one.event.calendar),
     zone,
-    focused: one.key === focused,
+    focused: one.key === drawn.focused,
     over: one.end < now,
   });
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="grid border-b border-rule bg-well pr-[var(--bar,0px)] text-[13px]" style={grid}>
         <span />
-        {days.map((day) => {
-          const range = rangeOf(day, 1, zone);
-          const whole = shown.filter((one) => isWhole(one) && isOn(one, range));
+        {days.map((day, i) => {
+          const range = rangeOf(drawn.days[i]!, 1, zone);
+          const whole = drawn.shown.filter((one) => isWhole(one) && isOn(one, range));
           const dueHere = due.filter(({ at }) => at >= range.from && at < range.to);
           return (
-            <div key={day} className="min-w-0 border-l border-rule px-1 pt-1 pb-1.5">
+            <div key={i} className="min-w-0 border-l border-rule px-1 pt-1 pb-1.5">
               <button
                 type="button"
                 title={fullDayText(day)}
@@ -166,9 +174,9 @@ export function WeekGrid(all: Props) {
             ))}
           </div>
           <div ref={columns} className="col-start-2 -col-end-1 grid grid-cols-subgrid">
-            {days.map((day, i) => (
+            {drawn.days.map((day, i) => (
               // Another week is drawn in the places of this one: making new ones and dropping these takes longer.
-              <DayColumn key={i} day={day} {...props} box={box} isToday={day === today} />
+              <DayColumn key={i} day={day} {...props} {...drawn} box={box} isToday={day === today} />
             ))}
           </div>
         </div>
