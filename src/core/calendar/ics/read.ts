@@ -265,7 +265,7 @@ class Reader {
       estimate: minutes !== null && minutes >= 1 && minutes <= 10_000 ? minutes : null,
       done: /^(COMPLETED|CANCELLED)$/i.test(textOf(component, "STATUS")),
       pressing: priority >= 1 && priority <= 4,
-      repeat: at === null ? null : this.repeat(component, at),
+      repeat: this.repeat(component, at),
     };
   }
 
@@ -280,9 +280,13 @@ class Reader {
     return minutes <= MOST_WORK_MINUTES ? minutes : null;
   }
 
-  private repeat(component: Component, due: number): string | null {
+  private repeat(component: Component, due: number | null): string | null {
     const rule = first(component, "RRULE");
     if (!rule) return null;
+    if (due === null) {
+      this.trouble(rule, "what comes again begins on a day it is due: taken in for once");
+      return null;
+    }
     const [, month, day] = wallOf(wallAt(this.home, due), true).split("-").map(Number);
     const repeat = repeatOfRule(rule.raw, { month: month!, day: day! });
     if (repeat === null) this.trouble(rule, "tasks do not come again in this way: taken in for once");

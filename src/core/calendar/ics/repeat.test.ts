@@ -108,6 +108,10 @@ describe("to-dos that come again", () => {
     const { tasks, problems } = readIcs(todo("DUE:20261201T160000Z", "RRULE:FREQ=WEEKLY;BYDAY=MO,WE"), ZONE);
     expect(tasks[0]!.repeat).toBeNull();
     expect(problems).toEqual([{ line: 6, text: "tasks do not come again in this way: taken in for once" }]);
-    expect(readIcs(todo("RRULE:FREQ=DAILY"), ZONE).tasks[0]!.repeat).toBeNull();
+    const dateless = readIcs(todo("RRULE:FREQ=DAILY"), ZONE);
+    expect(dateless.tasks[0]!.repeat).toBeNull();
+    expect(dateless.problems).toEqual([
+      { line: 5, text: "what comes again begins on a day it is due: taken in for once" },
+    ]);
   });
 });
