@@ -16,7 +16,7 @@ const POLICY = [
 const config: NextConfig = {
   reactStrictMode: false,
   poweredByHeader: false,
-  serverExternalPackages: ["postgres", "archiver", "postal-mime"],
+  serverExternalPackages: ["postgres", "archiver", "postal-mime", "@node-rs/argon2", "prom-client"],
   experimental: { optimizePackageImports: ["radix-ui"] },
   headers: async () => [
     {

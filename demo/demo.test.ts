@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { parseMessage } from "@/core/mail";
 import { generate } from "./generate";
+import { pastOf } from "./past";
 
 const NOW = new Date("2026-11-24T12:00:00Z");
 const world = [...generate({ messages: 1500, seed: 7, now: NOW })];
@@ -55,5 +56,27 @@ describe("the demo world", () => {
     for (let i = 0; i + 20 <= 380; i += 20)
       repeats += 20 - new Set(subjects.slice(i, i + 20).map((s) => s?.replace(/^Re: /, ""))).size;
     expect(repeats / 19).toBeLessThan(4);
+  });
+});
+
+describe("the demo's past", () => {
+  const past = pastOf(world, NOW, 7);
+  test("puts all filed mail where it is, once, after it came and before now, on workdays", () => {
+    const filed = world.filter(({ folder }) => !["Inbox", "Sent", "Drafts", "Junk"].includes(folder));
+    const folders = new Map(past.flatMap(({ folder, messages }) => messages.map((id) => [id, folder] as const)));
+    expect(past.reduce((sum, { messages }) => sum + messages.length, 0)).toBe(filed.length);
+    expect(folders).toEqual(new Map(filed.map(({ messageId, folder }) => [messageId, folder])));
+    const dates = new Map(filed.map(({ messageId, date }) => [messageId, date.getTime()]));
+    for (const { at, messages } of past) {
+      expect(Date.parse(at)).toBeLessThanOrEqual(NOW.getTime());
+      for (const id of messages) expect(Date.parse(at)).toBeGreaterThan(dates.get(id)!);
+      expect([0, 6]).not.toContain(new Date(at).getUTCDay());
+    }
+    expect(past.map(({ at }) => at)).toEqual(past.map(({ at }) => at).sort());
+    expect(past.some(({ messages }) => messages.length > 1)).toBe(true);
+  });
+  test("is the same for the same seed", () => {
+    expect(pastOf(world, NOW, 7)).toEqual(past);
+    expect(pastOf(world, NOW, 8)).not.toEqual(past);
   });
 });

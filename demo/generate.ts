@@ -9,6 +9,8 @@ export interface Generated {
   readonly folder: string;
   readonly raw: Uint8Array;
   readonly sender: string;
+  /** Its Message-ID, with brackets. */
+  readonly messageId: string;
   readonly date: Date;
 }
 
@@ -83,7 +85,7 @@ export function* generate({ messages, seed, now }: Options): Generator<Generated
           : !letter.folder.includes("Junk") && r.chance(0.18)
             ? "Archive"
             : letter.folder;
-      yield { folder, raw: writeMail(mail), sender: letter.from.address, date };
+      yield { folder, raw: writeMail(mail), sender: letter.from.address, messageId: `<${id}>`, date };
       ids.push(id);
       before = { letter, date };
       made++;

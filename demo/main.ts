@@ -4,6 +4,7 @@ import { parseArgs } from "node:util";
 import { mboxEntry } from "@/core/mail";
 import { agendaAround } from "./agenda";
 import { generate } from "./generate";
+import { pastOf, type FiledMail } from "./past";
 import { ALIASES, DOMAIN, OFFICE } from "./world";
 
 /**
@@ -49,7 +50,8 @@ const LABELS = [
 mkdirSync(out, { recursive: true });
 const files = new Map<string, { path: string; fd: number; messages: number }>();
 const now = values.now ? new Date(values.now) : new Date();
-for (const { folder, raw, sender, date } of generate({
+const filed: FiledMail[] = [];
+for (const { folder, raw, sender, date, messageId } of generate({
   messages: Number(values.messages),
   seed: Number(values.seed),
   now,
@@ -59,6 +61,7 @@ for (const { folder, raw, sender, date } of generate({
     const path = join(out, `${folder.replace(/[^A-Za-z]+/g, "-").toLowerCase()}.mbox`);
     files.set(folder, (file = { path, fd: openSync(path, "w"), messages: 0 }));
   }
+  filed.push({ messageId, folder, date });
   writeSync(file.fd, mboxEntry(raw, sender, date));
   file.messages++;
 }
@@ -75,6 +78,7 @@ writeFileSync(
     labels: LABELS,
   }),
 );
+writeFileSync(join(out, "past.json"), JSON.stringify(pastOf(filed, now, Number(values.seed))));
 // The inbox comes first, so that there is something to look at while the rest comes in.
 const ordered = [...files].sort(([a], [b]) => Number(b === "Inbox") - Number(a === "Inbox"));
 writeFileSync(

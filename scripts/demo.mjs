@@ -10,6 +10,8 @@ import { freePort, startCluster } from "./setup/cluster.mjs";
 import { startImapDemo } from "./setup/imap-demo.mjs";
 import { ensurePackages, ROOT } from "./setup/packages.mjs";
 import { command, main, say, Trouble } from "./setup/say.mjs";
+import { asHeaders, linkAddress, makeLink, signIn } from "./setup/sign-in.mjs";
+import { KEPT_OPEN } from "./setup/web.mjs";
 
 const HELP = `npm run demo -- [options]
 
@@ -77,6 +79,9 @@ async function bringIn(env, files) {
     );
 }
 
+/** A day: whoever comes back later starts the demo again, or has a password. */
+const LINK_MINUTES = "1440";
+
 /** New mail an hour, unless it is to be quiet. */
 const RATE = "4";
 
@@ -107,6 +112,12 @@ async function prepare(asked, env, mail, data, servers) {
   await setup(join(mail, "beginning.json"));
   const files = JSON.parse(readFileSync(join(mail, "files.json"), "utf8"));
   await (servers ? servers.fill(files) : bringIn(env, files));
+  // What lies on a server has come from there, and nobody here has decided it.
+  if (!servers)
+    await command("noting what was decided before", process.execPath, ["dist/past.mjs", join(mail, "past.json")], {
+      cwd: ROOT,
+      env,
+    });
   writeFileSync(filled, `${messages} messages, seed ${seed}\n`);
   rmSync(mail, { recursive: true, force: true });
 }
@@ -226,7 +237,7 @@ async function run(asked, data, alone) {
     children.push(
       serve(
         "the web server",
-        ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port)],
+        ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port), ...KEPT_OPEN],
         env,
         ended,
       ),
@@ -235,10 +246,14 @@ async function run(asked, data, alone) {
     if (cluster) children.push(keepUp(cluster, data, ended));
     const address = `http://127.0.0.1:${port}`;
     await answering(`${address}/api/v1/health`);
-    await servers?.connect(address, "bookings@larchhuts.example");
+    await servers?.connect(address, "bookings@larchhuts.example", asHeaders(await signIn(address, makeLink(env))));
     alone.at(address);
     say("ready; Ctrl-C stops everything");
-    console.log(`\n  Tachyne: ${address}\n`);
+    const link = makeLink(env, "--minutes", LINK_MINUTES);
+    console.log(`\n  Tachyne: ${address}`);
+    console.log(
+      link ? `  Signs you in, once: ${linkAddress(address, link)}\n` : "  Nobody is here yet: begin there.\n",
+    );
     const why = await over;
     if (why) throw new Trouble(`${why}. Its last words are above; start again with npm run demo.`);
   } finally {

@@ -1,3 +1,4 @@
+import { randomBytes } from "node:crypto";
 import { spawn, spawnSync } from "node:child_process";
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
@@ -5,6 +6,8 @@ import { build } from "./build.mjs";
 import { freePort, startCluster } from "./setup/cluster.mjs";
 import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
 import { main, say } from "./setup/say.mjs";
+import { asCookie, asHeaders, makeLink, signIn } from "./setup/sign-in.mjs";
+import { KEPT_OPEN } from "./setup/web.mjs";
 
 /** npm run shots: one current picture of each main view, from the demo data, in docs/screenshots. */
 const OUT = join(ROOT, "docs", "screenshots");
@@ -23,17 +26,15 @@ const SHOTS = [
     path: "/",
     act: keys("j", "j", "f", "j", "d", "j", "i", "j", "j", "i", "j", "v", "t", "j", "c", "j", "i"),
   },
-  { name: "bench-night", path: "/", dark: true, act: keys("j", "f", "j", "i", "j", "i", "j", "j") },
+  { name: "sign-in-night", path: "/", dark: true, isOut: true },
   {
-    name: "narrowed",
-    path: "/",
+    name: "you",
+    path: "/you",
     act: async (page) => {
-      await page.keyboard.press("/");
-      await page.keyboard.type("unread & age>1d");
+      await page.getByLabel("The new one").fill("seven larches by the lake");
       await page.keyboard.press("Enter");
-      await page.keyboard.press("/");
-      await page.keyboard.type("form~ma");
-      await page.keyboard.press("Enter");
+      await page.getByRole("button", { name: "Ask for codes" }).click();
+      await page.getByTestId("code-secret").waitFor();
     },
   },
   {
@@ -153,13 +154,12 @@ const SHOTS = [
     },
   },
   {
-    name: "agenda-night",
-    path: "/agenda",
-    dark: true,
+    name: "pace",
+    path: "/pace",
     act: async (page) => {
-      await page.locator("[data-event]").first().waitFor();
-      await keys("3")(page);
-      await page.getByRole("button", { name: "calendars" }).click();
+      await page.locator("[data-figure] .recharts-surface").first().waitFor();
+      await keys("4", "ArrowLeft", "ArrowLeft")(page);
+      await page.waitForTimeout(1500);
     },
   },
   {
@@ -204,7 +204,13 @@ await main(async () => {
   await build();
   const home = mkdtempSync("/var/tmp/tachyne-shots-");
   const cluster = await startCluster(home);
-  const env = { ...process.env, DATABASE_URL: cluster.url, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" };
+  const env = {
+    ...process.env,
+    DATABASE_URL: cluster.url,
+    TACHYNE_KEY: randomBytes(32).toString("base64"),
+    NODE_ENV: "production",
+    NEXT_TELEMETRY_DISABLED: "1",
+  };
   const run = (...args) =>
     spawnSync(process.execPath, args, { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
   const children = [];
@@ -216,13 +222,18 @@ await main(async () => {
     run("dist/setup.mjs", "src/server/db/migrations", join(mail, "beginning.json"));
     for (const { folder, path } of JSON.parse(readFileSync(join(mail, "files.json"), "utf8")))
       run("dist/import.mjs", path, "--folder", folder, "--quiet");
+    run("dist/past.mjs", join(mail, "past.json"));
     const port = await freePort();
     children.push(
-      spawn(process.execPath, ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port)], {
-        cwd: ROOT,
-        env,
-        stdio: "ignore",
-      }),
+      spawn(
+        process.execPath,
+        ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port), ...KEPT_OPEN],
+        {
+          cwd: ROOT,
+          env,
+          stdio: "ignore",
+        },
+      ),
     );
     children.push(spawn(process.execPath, ["dist/jobs.mjs"], { cwd: ROOT, env, stdio: "ignore" }));
     const address = `http://127.0.0.1:${port}`;
@@ -236,12 +247,12 @@ await main(async () => {
       tries++
     )
       await new Promise((r) => setTimeout(r, 200));
+    const cookie = await signIn(address, makeLink(env));
+    const read = async (path) => (await fetch(`${address}/api/v1${path}`, { headers: asHeaders(cookie) })).json();
     say("waiting until the words are indexed");
-    while ((await (await fetch(`${address}/api/v1/home`)).json()).wordsLeft > 0)
-      await new Promise((r) => setTimeout(r, 500));
+    while ((await read("/home")).wordsLeft > 0) await new Promise((r) => setTimeout(r, 500));
     say("waiting until it is learned where mail is filed");
-    const filing = async () => (await fetch(`${address}/api/v1/filing`)).json();
-    for (let now = await filing(); now.due > 0 || now.learned === 0; now = await filing())
+    for (let now = await read("/filing"); now.due > 0 || now.learned === 0; now = await read("/filing"))
       await new Promise((r) => setTimeout(r, 500));
     const { chromium } = await import("@playwright/test");
     browser = await chromium.launch({
@@ -258,18 +269,20 @@ await main(async () => {
       ],
     });
     mkdirSync(OUT, { recursive: true });
-    for (const { name, path, dark, phone, act } of SHOTS) {
+    for (const { name, path, dark, phone, isOut, act } of SHOTS) {
       const viewport = phone ? { width: 390, height: 844 } : { width: 1280, height: 800 };
-      const page = await browser.newPage({ viewport, colorScheme: dark ? "dark" : "light" });
+      const context = await browser.newContext({ viewport, colorScheme: dark ? "dark" : "light" });
+      if (!isOut) await context.addCookies([asCookie(address, cookie)]);
+      const page = await context.newPage();
       await page.goto(address + path);
-      await page.locator("[data-place], [data-ready]").first().waitFor();
+      await page.locator("[data-place], [data-ready], form").first().waitFor();
       // Counts of labels come last of all, when the whole index is there.
       const counts = page.getByLabel("Labels", { exact: true }).locator(".num").filter({ hasText: /\d/ });
-      await counts.first().waitFor({ state: "attached" });
+      if (!isOut) await counts.first().waitFor({ state: "attached" });
       await act?.(page);
       await page.waitForTimeout(600);
       await page.screenshot({ path: join(OUT, `${name}.png`) });
-      await page.close();
+      await context.close();
       say(name);
     }
   } finally {

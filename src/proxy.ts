@@ -12,7 +12,7 @@ const isText = (path: string): boolean => {
 };
 
 /**
- * Pages, like the API, are for this machine only. The API checks for itself, since uploads must not be held here;
+ * Pages, like the API, are answered under the names that the app has. The API checks for itself, since uploads must not be held here;
  * of its addresses only those with an escape in them come by, as the router falls over one that is no text.
  */
 export function proxy(request: NextRequest) {
@@ -23,7 +23,9 @@ export function proxy(request: NextRequest) {
     host: headers.get("host") ?? "",
     ...(headers.get("origin") ? { origin: headers.get("origin")! } : {}),
   });
-  return isOwn(own) ? NextResponse.next() : new NextResponse("Tachyne answers only on this machine.", { status: 403 });
+  return isOwn(own)
+    ? NextResponse.next()
+    : new NextResponse("Tachyne answers only under the names that it has.", { status: 403 });
 }
 
 export const config = { matcher: ["/((?!api/).*)", "/api/(.*%.*)"] };

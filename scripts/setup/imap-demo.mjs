@@ -91,14 +91,14 @@ async function fill(port, password, files) {
 }
 
 /** Connects the account, unless it is. */
-async function connectAccount(address, { imap, smtp, password }, owner) {
-  const accounts = await (await fetch(`${address}/api/v1/accounts`)).json();
+async function connectAccount(address, { imap, smtp, password }, owner, headers) {
+  const accounts = await (await fetch(`${address}/api/v1/accounts`, { headers })).json();
   if (accounts.some(({ kind }) => kind === "internet")) return;
   const at = (port) => ({ host: "127.0.0.1", port, security: "none" });
   const servers = { imap: at(imap), smtp: at(smtp), user: USER, method: "password" };
   const answer = await fetch(`${address}/api/v1/accounts`, {
     method: "POST",
-    headers: { "content-type": "application/json" },
+    headers: { ...headers, "content-type": "application/json" },
     body: JSON.stringify({ name: "", address: owner, servers, secret: password, since: null }),
   });
   if (!answer.ok) throw new Trouble(`The demo's account could not be connected: ${(await answer.json()).detail}`);
@@ -107,7 +107,7 @@ async function connectAccount(address, { imap, smtp, password }, owner) {
 /**
  * Starts the demo's mail servers.
  * @param {string} data where the demo keeps everything
- * @returns {Promise<{ fill: (files: object[]) => Promise<void>, connect: (address: string, owner: string) => Promise<void>, stop: () => Promise<void> }>}
+ * @returns {Promise<{ fill: (files: object[]) => Promise<void>, connect: (address: string, owner: string, headers: object) => Promise<void>, stop: () => Promise<void> }>}
  */
 export async function startImapDemo(data) {
   const settings = await settingsIn(data);
@@ -117,7 +117,7 @@ export async function startImapDemo(data) {
   say(`the demo's IMAP server is at 127.0.0.1, port ${port}: user ${USER}, password ${password}`);
   return {
     fill: (files) => fill(port, password, files),
-    connect: (address, owner) => connectAccount(address, settings, owner),
+    connect: (address, owner, headers) => connectAccount(address, settings, owner, headers),
     stop: async () => {
       await endSink();
       await server.stop();

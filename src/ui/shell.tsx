@@ -13,9 +13,12 @@ import { start, startAlone } from "./state/load";
 import { readLook } from "./state/look";
 import { keepPages } from "./state/pages";
 import { reads } from "./state/reads";
+import { SIGN_IN } from "./state/signed-in";
 import { keepCounting } from "./state/tally";
 import { set, useView } from "./state/store";
 
+/** Where somebody comes in: nothing is loaded, and nothing stands around it. */
+const isOutside = (path: string): boolean => path === SIGN_IN;
 const isAlone = (path: string): boolean => path.startsWith("/message/") || path.startsWith("/compose");
 /** The message that a window of its own is about; null in one for a letter. */
 const messageIn = (path: string): number | null => Number(/^\/message\/(\d+)$/.exec(path)?.[1] ?? 0) || null;
@@ -24,6 +27,7 @@ let begun: "message" | "letter" | "all mail" | null = null;
 
 /** The first loading of a window; one for a letter that goes on to another screen loads the rest then. */
 function begin(path: string): void {
+  if (isOutside(path)) return readLook();
   const alone = isAlone(path);
   if (begun === "all mail" || (alone && begun !== null)) return;
   if (begun === null) {
@@ -62,6 +66,7 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   // A window of its own for one message has no places.
   const own = isAlone(path);
   useEffect(() => begin(path), [path]);
+  if (isOutside(path)) return children;
   return (
     <QueryClientProvider client={reads}>
       <div className="flex h-full print:block print:h-auto">
@@ -81,9 +86,12 @@ export function Shell({ children }: { readonly children: ReactNode }) {
         <Announced />
         {!own && <Rack />}
         <div className="flex min-w-0 flex-1 flex-col print:block">
-          <AsideBar />
-          <AwayBar />
-          <NewerBar />
+          {/* They come by themselves: under what is shown, nothing moves away from under a hand. A thumb has its pads there. */}
+          <div className="shrink-0 md:order-last">
+            <AsideBar />
+            <AwayBar />
+            <NewerBar />
+          </div>
           {phase === "ready" && <DropAnywhere />}
           {phase === "ready" && !own && <Reminders />}
           {phase === "ready" && path === "/" && <AgendaStrip />}

@@ -1,3 +1,4 @@
+import { Log } from "@/server/watch";
 import { randomBytes, randomUUID } from "node:crypto";
 import { createAccount, runMacro, type Context } from "@/server/act";
 import { runId } from "@/core/id";
@@ -59,11 +60,7 @@ export async function accountFigures(context: Context, worker: string, threads: 
   const servers = { ...service.servers(USER), imap: { ...service.servers(USER).imap, port: service.imap.port } };
   await fetchAll(servers);
   const floorMs = await timed(() => fetchAll(servers));
-  const keeper = new AccountKeeper(
-    db,
-    () => new ParsePool(worker, threads),
-    () => {},
-  );
+  const keeper = new AccountKeeper(db, () => new ParsePool(worker, threads), new Log(() => {}));
   let clock = Date.now();
   const see = async () => {
     const [account] = await serverAccounts(db.sql, person, null);

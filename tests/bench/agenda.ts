@@ -21,9 +21,9 @@ function eventsText(): string {
 /** Keys of the agenda over a calendar that holds 20,000 events: a week of them is on the screen. */
 export async function agendaFigures(context: BrowserContext, address: string, floorMs: number): Promise<Figure[]> {
   const api = `${address}/api/v1/calendars`;
-  const [calendar] = (await (await fetch(api)).json()) as { id: number }[];
-  const taken = await fetch(`${api}/${calendar!.id}/ics`, { method: "POST", body: eventsText() });
-  if (!taken.ok) throw new Error(await taken.text());
+  const [calendar] = (await (await context.request.get(api)).json()) as { id: number }[];
+  const taken = await context.request.post(`${api}/${calendar!.id}/ics`, { data: eventsText() });
+  if (!taken.ok()) throw new Error(await taken.text());
   const page = await context.newPage();
   // Before the app listens: some keys go no further than to it.
   await page.addInitScript(WATCH);

@@ -1,6 +1,7 @@
 import { spawn } from "node:child_process";
-import { chromium, type Browser, type Page } from "@playwright/test";
+import { chromium, type BrowserContext, type Page } from "@playwright/test";
 import { CHROMIUM } from "../browser/chromium";
+import { asCookie, makeLink, signIn } from "../signed-in";
 import { agendaFigures } from "./agenda";
 import { answeringFigures } from "./answering";
 import { FRAME_MS, median, say, type Figure } from "./figures";
@@ -37,11 +38,10 @@ async function opened(page: Page, address: string): Promise<Opened> {
 
 /** Opening a window: with nothing kept in the browser, and with what an earlier visit left. */
 async function openings(
-  browser: Browser,
+  context: BrowserContext,
   address: string,
   messages: number,
 ): Promise<{ figures: Figure[]; page: Page }> {
-  const context = await browser.newContext({ viewport });
   let page = await context.newPage();
   const cold = await opened(page, address);
   // What was read is written to the browser's file system behind the first screen.
@@ -163,7 +163,9 @@ export async function browserFigures(
     const floorMs = await press(bare, "j");
     const heldMs = { j: await hold(bare, "j"), pageDown: await hold(bare, "PageDown") };
     await bare.close();
-    const { figures, page } = await openings(browser, address, messages);
+    const context = await browser.newContext({ viewport });
+    await context.addCookies([asCookie(address, await signIn(address, makeLink(env)!))]);
+    const { figures, page } = await openings(context, address, messages);
     const cdp = await page.context().newCDPSession(page);
     const before = await memoryOf(cdp);
     figures.push(...(await keys(page, messages.toLocaleString("en"), thousands, floorMs, heldMs)));

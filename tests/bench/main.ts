@@ -9,12 +9,14 @@ import { inTurn } from "@/server/run";
 import { accountFigures } from "./accounts";
 import { browserFigures } from "./browser";
 import { columnFigures } from "./columns";
-import { say, tableOf } from "./figures";
+import { say, tableOf, type Figure } from "./figures";
 import { filingFigures } from "./filing";
 import { importFigures } from "./import";
+import { paceFigures } from "./pace";
 import { ruleFigures } from "./rules";
 import { runFigures } from "./runs";
 import { searchFigures } from "./search";
+import { wallFigures } from "./walls";
 
 /**
  * Speed as ratios to floors measured in the same run: absolute times drift between machines. Each figure is
@@ -64,6 +66,7 @@ await sql`checkpoint`;
 figures.push(...(await runFigures(context)));
 figures.push(...(await columnFigures(context, MESSAGES)));
 figures.push(...(await searchFigures(context)));
+figures.push(...(await wallFigures(context, url)));
 /** The day from which on there are some ten thousand messages in a state. */
 async function dayOf(state: string): Promise<string> {
   const [tenth] = await sql<{ day: string }[]>`
@@ -79,25 +82,28 @@ const browser = await browserFigures(url, MESSAGES, [
 figures.push(...browser.figures);
 figures.push(...(await filingFigures(context)));
 
-// A mailbox with nothing in it but what its server has.
-await sql`drop database if exists bench_accounts`;
-await sql`create database bench_accounts`;
-const other = new URL(url);
-other.pathname = "/bench_accounts";
-await migrateDatabase(other.href, migrations);
-const empty = openDatabase(other.href, 8);
-const { person: second } = await begin(empty, {
-  name: "x",
-  address: "x@post.example",
-  aliases: [],
-  zone: "Europe/Zurich",
-  folders: [],
-  labels: [],
-});
-figures.push(
-  ...(await accountFigures({ db: empty, person: personId(second), zone: "Europe/Zurich" }, worker, cpus().length)),
-);
-await empty.close();
+/** Measures in a database of its own, with nothing in it yet. */
+async function apart(name: string, measure: (other: Context) => Promise<Figure[]>): Promise<void> {
+  await sql.unsafe(`drop database if exists ${name}`);
+  await sql.unsafe(`create database ${name}`);
+  const other = new URL(url!);
+  other.pathname = `/${name}`;
+  await migrateDatabase(other.href, migrations!);
+  const empty = openDatabase(other.href, 8);
+  const { person: owner } = await begin(empty, {
+    name: "x",
+    address: "x@post.example",
+    aliases: [],
+    zone: "Europe/Zurich",
+    folders: [],
+    labels: [],
+  });
+  figures.push(...(await measure({ db: empty, person: personId(owner), zone: "Europe/Zurich" })));
+  await empty.close();
+  await sql.unsafe(`drop database ${name}`);
+}
+await apart("bench_accounts", (other) => accountFigures(other, worker, cpus().length));
+await apart("bench_pace", paceFigures);
 
 const [version] = await sql<{ v: string }[]>`select current_setting('server_version') as v`;
 const machine = `${cpus().length} × ${cpus()[0]?.model ?? "?"}, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.versions.node}, PostgreSQL ${version?.v}`;

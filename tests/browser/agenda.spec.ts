@@ -1,6 +1,7 @@
 import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
-import { expect, notice, test, type App } from "./app";
+import { box, eventsOf, focused, monday, on, openAgenda, titled, write } from "./agenda";
+import { expect, notice, test } from "./app";
 
 /** The screen, as axe sees it. */
 async function axe(page: Page, what: string): Promise<void> {
@@ -10,44 +11,7 @@ async function axe(page: Page, what: string): Promise<void> {
   );
 }
 
-/** What is planned: made in a line, moved by keys and by hand, given to tasks, taken back. */
-
-interface Event {
-  readonly id: number;
-  readonly title: string;
-  readonly start: string;
-  readonly length: number;
-  readonly rule: string | null;
-  readonly task: number | null;
-  readonly except: readonly string[];
-  readonly instead: string | null;
-}
-const RANGE = `from=${new Date(Date.now() - 400 * 86_400_000).toISOString()}&to=${new Date(Date.now() + 390 * 86_400_000).toISOString()}`;
-const eventsOf = (app: App) => app.get<Event[]>(`/events?${RANGE}`);
-const titled = async (app: App, title: string) => (await eventsOf(app)).find((event) => event.title === title);
-const box = (page: Page, title: string) => page.locator("[data-event]").filter({ hasText: title });
-const focused = (page: Page) => page.locator("[data-event][aria-current=true]").first();
-
-/** The Monday of the week after next, as the screen names days: no hour of it is over. */
-function monday(weeks = 2): string {
-  const day = new Date();
-  day.setUTCDate(day.getUTCDate() + 7 * weeks - ((day.getUTCDay() + 6) % 7));
-  return day.toISOString().slice(0, 10);
-}
-const on = (days: number, weeks = 2) =>
-  new Date(Date.parse(`${monday(weeks)}T12:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
-
-async function openAgenda(page: Page, app: App): Promise<void> {
-  await page.goto(`${app.address}/agenda`);
-  await expect(page.locator("main[data-ready]")).toBeVisible();
-}
-async function write(page: Page, line: string): Promise<void> {
-  await page.keyboard.press("n");
-  await page.keyboard.insertText(line);
-  await page.keyboard.press("Enter");
-  await expect(page.getByLabel("What takes place").first()).toHaveValue("");
-  await page.keyboard.press("Escape");
-}
+/** What is planned: made in a line, moved by keys, given to tasks, taken back. */
 
 test("an event is written in a line, moved, made longer and deleted by keys, and all of it is taken back", async ({
   page,
@@ -120,59 +84,6 @@ test("what comes again is asked about: one of it, what follows, all", async ({ p
   await expect
     .poll(async () => (await eventsOf(app)).map(({ rule, except }) => [rule, except]))
     .toEqual([["FREQ=DAILY", []]]);
-});
-
-test("by hand: pulled over the hours to make, move and lengthen; Esc lets go", async ({ page, app }) => {
-  await openAgenda(page, app);
-  for (let i = 0; i < 2; i++) await page.keyboard.press("ArrowRight");
-  const column = page.locator(`[data-day="${on(3)}"]`);
-  const at = async (day: string, hour: number) => {
-    const spot = (await page.locator(`[data-day="${day}"]`).boundingBox())!;
-    return { x: spot.x + spot.width / 2, y: spot.y + (spot.height / 24) * hour };
-  };
-  // A hand goes to where things are when it gets there.
-  type Place = () => Promise<{ x: number; y: number }>;
-  const pull = async (from: Place, to: Place) => {
-    const begin = await from();
-    await page.mouse.move(begin.x, begin.y);
-    await page.mouse.down();
-    const near = await to();
-    await page.mouse.move((begin.x + near.x) / 2, (begin.y + near.y) / 2);
-    const end = await to();
-    await page.mouse.move(end.x, end.y);
-    await page.mouse.up();
-  };
-  await expect(column).toBeVisible();
-  await pull(
-    () => at(on(3), 10),
-    () => at(on(3), 11.5),
-  );
-  await expect.poll(() => titled(app, "New")).toMatchObject({ start: `${on(3)}T10:00`, length: 5400 });
-  // What it is is typed at once.
-  await page.keyboard.insertText("ropes");
-  await page.keyboard.press("Enter");
-  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(3)}T10:00` });
-  await pull(
-    () => at(on(3), 10.5),
-    () => at(on(4), 13.5),
-  );
-  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(4)}T13:00`, length: 5400 });
-  const lowerEdge = async () => {
-    const { x, y } = await at(on(4), 14.5);
-    return { x, y: y - 2 };
-  };
-  await pull(lowerEdge, () => at(on(4), 15.25));
-  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(4)}T13:00`, length: 8100 });
-  // Pressed without being pulled, nothing is moved; Esc lets go of what is.
-  const mid = await at(on(4), 14);
-  await page.mouse.click(mid.x, mid.y);
-  await page.mouse.move(mid.x, mid.y);
-  await page.mouse.down();
-  await page.mouse.move(mid.x, mid.y + 90);
-  await page.keyboard.press("Escape");
-  await page.mouse.up();
-  for (let i = 0; i < 4; i++) await page.keyboard.press("u");
-  await expect.poll(() => eventsOf(app)).toEqual([]);
 });
 
 test("tasks are pulled into the week, given the first free time by a key, and fitted all at once", async ({
@@ -316,7 +227,7 @@ test("an invitation shows its clash, is accepted by one key, and the answer goes
     "END:VCALENDAR",
     "",
   ].join("\n");
-  await fetch(`${app.address}/api/v1/import?folder=Inbox`, { method: "POST", body: mail });
+  await app.fetch(`/import?folder=Inbox`, { method: "POST", body: mail });
   await page.goto(app.address);
   await expect(page.getByRole("option", { name: /Round of the huts/ })).toBeVisible();
   await page.keyboard.press("Home");

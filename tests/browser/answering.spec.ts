@@ -14,7 +14,7 @@ const rows = async (app: App, narrow: string): Promise<readonly Row[]> =>
     .rows;
 const folderOf = async (app: App, id: number) => (await app.get<Row>(`/messages/${id}`)).folder;
 const send = async (app: App, method: string, path: string, body: object) => {
-  const answer = await fetch(`${app.address}/api/v1${path}`, {
+  const answer = await app.fetch(path, {
     method,
     headers: { "content-type": "application/json" },
     body: JSON.stringify(body),
@@ -30,7 +30,7 @@ test("one key answers with a template, is called back by one key, and goes; the 
   page,
   app,
 }) => {
-  await send(app, "PATCH", "/simulator", { answers: 1, answerAfter: 0 });
+  await send(app, "PATCH", "/simulator", { answers: 1, bounces: 0, answerAfter: 0 });
   await send(app, "PATCH", "/settings", { holdSeconds: 120 });
   await openBench(page, app);
   const id = Number(await focusedId(page));
@@ -316,7 +316,7 @@ test("a letter gets a label while it is written, and is listed by whom it goes t
 });
 
 test("an answer is awaited, comes by itself, and clears what waited for it", async ({ page, app }) => {
-  await send(app, "PATCH", "/simulator", { answers: 1, answerAfter: 0 });
+  await send(app, "PATCH", "/simulator", { answers: 1, bounces: 0, answerAfter: 0 });
   await send(app, "PATCH", "/settings", { holdSeconds: 0 });
   await openBench(page, app);
   const id = Number(await focusedId(page));

@@ -1,13 +1,16 @@
 import { spawn, type ChildProcess } from "node:child_process";
 import { randomBytes } from "node:crypto";
 import { createServer } from "node:net";
-import { test as base, expect, type Page } from "@playwright/test";
+import { test as base, expect, type BrowserContext, type Page } from "@playwright/test";
 import postgres from "postgres";
 import { CHROMIUM } from "./chromium";
-import { ROOT, serverUrl, templateOf, USUAL } from "./prepare";
+import { asCookie, asHeaders, makeLink, signIn, type Cookie } from "../signed-in";
+import { linkOf, ROOT, serverUrl, templateOf, USUAL } from "./prepare";
 
 export interface App {
   readonly address: string;
+  /** Of its database. */
+  readonly database: string;
   readonly stop: () => Promise<void>;
   readonly start: () => Promise<void>;
   /** Kills both processes in the middle of whatever they do, and starts them anew. */
@@ -15,6 +18,14 @@ export interface App {
   /** How many messages match, as the server sees it. */
   readonly count: (narrow: string) => Promise<number>;
   readonly get: <T>(path: string) => Promise<T>;
+  /** A request to the API by the person of the app. @param path behind /api/v1 */
+  readonly fetch: (path: string, init?: RequestInit) => Promise<Response>;
+  /** The secret part of another link for the person, not yet used. */
+  readonly link: () => string;
+  /** Of such a request. */
+  readonly headers: { readonly cookie?: string };
+  /** Signs the person in where a page of that context asks. */
+  readonly letIn: (context: BrowserContext) => Promise<void>;
 }
 
 const freePort = () =>
@@ -48,7 +59,7 @@ async function answers(address: string): Promise<void> {
 }
 
 /** An app with a database of its own, made from a template. */
-async function launch(messages: number): Promise<Launched> {
+async function launch(messages: number, isIn: boolean): Promise<Launched> {
   const name = `b_${randomBytes(5).toString("hex")}`;
   const admin = postgres(serverUrl("postgres"), { max: 1, onnotice: () => {} });
   await admin.unsafe(`create database ${name} template ${templateOf(messages)}`);
@@ -71,8 +82,9 @@ async function launch(messages: number): Promise<Launched> {
     process.kill("SIGKILL");
     await ended;
   };
+  const { KEPT_OPEN } = (await import("../../scripts/setup/web.mjs" as string)) as { KEPT_OPEN: string[] };
   const start = async () => {
-    web = run("node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port));
+    web = run("node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port), ...KEPT_OPEN);
     await answers(`${address}/api/v1/health`);
   };
   const stop = async () => {
@@ -92,17 +104,49 @@ async function launch(messages: number): Promise<Launched> {
     await admin.unsafe(`drop database ${name} with (force)`);
     await admin.end();
   };
-  const get = async <T>(path: string) => (await (await fetch(`${address}/api/v1${path}`)).json()) as T;
+  let cookie: Cookie | null = null;
+  const headers = () => (cookie ? asHeaders(cookie) : {});
+  const ask = (path: string, init: RequestInit = {}) =>
+    fetch(`${address}/api/v1${path}`, {
+      ...init,
+      headers: { ...headers(), ...(init.headers as Record<string, string> | undefined) },
+    });
+  const letIn = async (context: BrowserContext) => {
+    if (cookie) await context.addCookies([asCookie(address, cookie)]);
+  };
+  const link = () => makeLink(env)!;
+  const get = async <T>(path: string) => (await (await ask(path)).json()) as T;
   const count = async (narrow: string) =>
     (await get<{ total: number }>(`/messages?limit=1&narrow=${encodeURIComponent(narrow)}`)).total;
   await start();
-  return { address, start, startJobs, stop, restartAll, get, count, end };
+  if (isIn) cookie = await signIn(address, linkOf(messages));
+  const database = serverUrl(name);
+  return {
+    address,
+    database,
+    start,
+    startJobs,
+    stop,
+    restartAll,
+    get,
+    count,
+    end,
+    fetch: ask,
+    headers: headers(),
+    letIn,
+    link,
+  };
 }
 
 /** Each test has an app and a database of its own, so that none sees what another did. */
-export const test = base.extend<{ app: App; messages: number }, { ahead: Map<number, Promise<Launched>> }>({
+export const test = base.extend<
+  { app: App; messages: number; isIn: boolean },
+  { ahead: Map<number, Promise<Launched>> }
+>({
   /** How many messages the demo world has; for another number its template has to be made first. */
   messages: [USUAL, { option: true }],
+  /** Whether the test begins signed in, with the link its template has. */
+  isIn: [true, { option: true }],
   browser: [
     async ({ playwright }, use) => {
       const browser = await playwright.chromium.launch(CHROMIUM);
@@ -121,10 +165,12 @@ export const test = base.extend<{ app: App; messages: number }, { ahead: Map<num
     },
     { scope: "worker" },
   ],
-  app: async ({ messages, ahead }, provide) => {
-    const app = await (ahead.get(messages) ?? launch(messages));
-    if (messages === USUAL) ahead.set(messages, launch(messages));
+  app: async ({ messages, ahead, isIn, context }, provide) => {
+    const isUsual = messages === USUAL && isIn;
+    const app = await ((isUsual ? ahead.get(messages) : null) ?? launch(messages, isIn));
+    if (isUsual) ahead.set(messages, launch(messages, isIn));
     app.startJobs();
+    await app.letIn(context);
     await provide(app);
     await app.end();
   },

@@ -8,7 +8,7 @@ const mail = (n: number, from: string, more = "", body = "Hello.") =>
   `Date: ${new Date().toUTCString().replace("GMT", "+0000")}\r\nMessage-ID: <case${n}@cases.example>\r\n${more}\r\n${body}\r\n\r\n`;
 
 async function bring(app: App, mbox: string, count: number): Promise<void> {
-  await fetch(`${app.address}/api/v1/import?folder=Inbox`, { method: "POST", body: mbox });
+  await app.fetch(`/import?folder=Inbox`, { method: "POST", body: mbox });
   await expect.poll(() => app.count("subject~fallbeispiel")).toBe(count);
 }
 
@@ -16,7 +16,7 @@ test("a message made to deceive says why above its words, is found by it, and is
   page,
   app,
 }) => {
-  await fetch(`${app.address}/api/v1/contacts`, {
+  await app.fetch(`/contacts`, {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ address: "ines@larch.example", name: "Ines Okafor" }),
@@ -47,7 +47,7 @@ test("a message made to deceive says why above its words, is found by it, and is
   const results = await new AxeBuilder({ page }).exclude("iframe").analyze();
   expect(results.violations.map(({ id }) => id)).toEqual([]);
   // Reported by the second deck; the simulated service has it once it was held back.
-  await fetch(`${app.address}/api/v1/settings`, {
+  await app.fetch(`/settings`, {
     method: "PATCH",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ holdSeconds: 0 }),

@@ -63,7 +63,7 @@ async function flow(page: Page, name: string, choices: number, act: (hands: Hand
 const NARROWED = "folder=Inbox & !deferred";
 
 test("the commonest flows take as many strokes as their page tells", async ({ page, app }) => {
-  await fetch(`${app.address}/api/v1/settings`, {
+  await app.fetch(`/settings`, {
     method: "PATCH",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ holdSeconds: 120 }),

@@ -23,7 +23,7 @@ async function openWithGuesses(page: Page, app: App): Promise<void> {
 /** With so much asked for, some of the newest messages are doubtful, in whatever order was learned. */
 const ASKED = 97;
 const askMuch = (app: App) =>
-  fetch(`${app.address}/api/v1/settings`, {
+  app.fetch(`/settings`, {
     method: "PATCH",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ leastSure: ASKED }),
@@ -67,7 +67,7 @@ test("one key files where the row says, with the reasons in the reader; the seco
 });
 
 test("an answer is sent and its copy filed where what it answers belongs", async ({ page, app }) => {
-  await fetch(`${app.address}/api/v1/settings`, {
+  await app.fetch(`/settings`, {
     method: "PATCH",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ holdSeconds: 0 }),
@@ -156,7 +156,7 @@ test("what is filed twice by hand is guessed the third time, and forgotten when 
     `From desk@\r\nFrom: Slope Radio <radio@slope.example>\r\nTo: bookings@larchhuts.example\r\nSubject: Programme ${n}\r\n` +
     `Date: Fri, 27 Nov 2026 0${n}:00:00 +0000\r\nMessage-ID: <radio${n}@slope.example>\r\n\r\nOn air.\r\n\r\n`;
   const mbox = [1, 2, 3].map(letter).join("").replaceAll("From desk@", "From desk@x.example Fri Nov 27 00:00:00 2026");
-  const answer = await fetch(`${app.address}/api/v1/import?folder=Inbox`, {
+  const answer = await app.fetch(`/import?folder=Inbox`, {
     method: "POST",
     headers: { "content-type": "application/mbox" },
     body: mbox,

@@ -10,7 +10,7 @@ interface Stretch {
 const hoursOf = async (app: App) =>
   (await app.get<{ hours: { week: Stretch[]; through: string | null; on: boolean }[] }>("/hours")).hours;
 const bring = (app: App, count: number) =>
-  fetch(`${app.address}/api/v1/simulator/mail`, {
+  app.fetch(`/simulator/mail`, {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ count }),
@@ -23,7 +23,7 @@ test("three wait by count only; they are let in by a key, wait again by undo, an
 }) => {
   // The day that is farthest away: nothing is let in while this runs.
   const day = (new Date().getUTCDay() + 2) % 7;
-  await fetch(`${app.address}/api/v1/hours`, {
+  await app.fetch(`/hours`, {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ narrow: "", week: [{ day, from: 600, to: 660 }] }),

@@ -74,7 +74,7 @@ test("a first-time person makes a three-step macro and binds it, with keys alone
   // News that come between the two keys of a sequence do not part them, nor does a window that was busy.
   await strokes(page, ["=", "f"], async () => {
     await expect(deck).toContainText("= …");
-    const renamed = await fetch(`${app.address}/api/v1/decks/1`, {
+    const renamed = await app.fetch(`/decks/1`, {
       method: "PATCH",
       headers: { "content-type": "application/json" },
       body: JSON.stringify({ name: "Counter" }),

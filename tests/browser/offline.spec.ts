@@ -43,10 +43,15 @@ test("ten decisions and a letter without a connection, over a reload, and each g
       text.split("\n").filter((line) => line.length > 20),
     );
   }
+  const top = async () => (await page.getByRole("main").boundingBox())!.y;
+  const before = await top();
   await app.stop();
   for (let i = 0; i < 5; i++) await page.keyboard.press("f");
   await waiting(page, ", 5 waiting");
   await expect(page.getByTestId("away")).toContainText("No connection");
+  await expect(page.getByTestId("away")).toBeInViewport({ ratio: 1 });
+  // What says so moves nothing away from under a hand.
+  expect(await top()).toBe(before);
   // A letter that answers the next one: what is typed at once is in it.
   await page.keyboard.press("r");
   await page.keyboard.type("Six beds are free.");

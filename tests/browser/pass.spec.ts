@@ -132,7 +132,7 @@ test("what arrives does not disturb a pass; a number and a word lead to messages
   }
   await page.keyboard.press("p");
   await expect(counts(page)).toHaveText("0 done, 3 to go");
-  await fetch(`${app.address}/api/v1/simulator/mail`, {
+  await app.fetch(`/simulator/mail`, {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ count: 2 }),
@@ -260,7 +260,7 @@ test.describe("on a phone", () => {
   test("a thumb on a page of HTML swipes the card it lies in", async ({ page, app }) => {
     const html = "<p>Beds and soup.</p>".repeat(12);
     const mail = `From x@post.example Thu Nov 26 08:00:00 2026\nFrom: Ines <ines@post.example>\nTo: bookings@larchhuts.example\nSubject: A page\nMessage-ID: <page@post.example>\nDate: Thu, 26 Nov 2026 08:00:00 +0000\nContent-Type: text/html; charset=utf-8\n\n${html}\n`;
-    await fetch(`${app.address}/api/v1/import?folder=Bookings`, { method: "POST", body: mail });
+    await app.fetch(`/import?folder=Bookings`, { method: "POST", body: mail });
     await expect.poll(() => app.count('subject="A page"')).toBe(1);
     await openBench(page, app);
     await page.getByRole("button", { name: "Places" }).tap();

@@ -15,6 +15,8 @@ const SCREENS = [
   "/workshop",
   "/templates",
   "/import",
+  "/you",
+  "/sign-in",
 ];
 
 /** What stands out of the screen to the right, by its own words. */

@@ -25,7 +25,7 @@ function lastSunday(month: number): number {
 }
 const send = async <T>(app: App, path: string, body: object): Promise<T> =>
   (await (
-    await fetch(`${app.address}/api/v1${path}`, {
+    await app.fetch(path, {
       method: "POST",
       headers: { "content-type": "application/json" },
       body: JSON.stringify(body),
@@ -39,7 +39,7 @@ async function bring(app: App, letters: readonly (readonly [subject: string, tex
     const date = new Date(now - (letters.length - i) * 60_000).toUTCString();
     return `From ines@larch.example Fri Nov 27 00:00:00 2026\nFrom: Ines Okafor <ines@larch.example>\nTo: desk@huts.example\nDate: ${date}\nMessage-ID: <${i}.${now}@larch.example>\nSubject: ${subject}\n\n${text}\n\n`;
   });
-  await fetch(`${app.address}/api/v1/import?folder=Inbox`, { method: "POST", body: mbox.join("") });
+  await app.fetch(`/import?folder=Inbox`, { method: "POST", body: mbox.join("") });
   await expect.poll(() => app.count("subject~zeltplatz & !folder=Outbox")).toBe(letters.length);
 }
 async function narrow(page: Page, text: string): Promise<void> {
@@ -117,7 +117,7 @@ test("mail with tasks is a batch: it follows what becomes of the tasks", async (
   await expect.poll(() => focusedId(page)).toBe(String(id));
   expect(await app.count("task & due<=today")).toBe(1);
   // Done elsewhere, it is in the list no more.
-  await fetch(`${app.address}/api/v1/tasks/${task!.id}`, {
+  await app.fetch(`/tasks/${task!.id}`, {
     method: "PATCH",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ done: true }),

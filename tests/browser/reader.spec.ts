@@ -25,7 +25,7 @@ async function bring(app: App): Promise<void> {
       "<p>Saddle in a page</p><blockquote><p>an earlier saddle</p></blockquote>",
     ),
   ];
-  for (const body of messages) await fetch(`${app.address}/api/v1/import?folder=Readings`, { method: "POST", body });
+  for (const body of messages) await app.fetch(`/import?folder=Readings`, { method: "POST", body });
   await expect.poll(() => app.count("folder=Readings"), { timeout: 15_000 }).toBe(3);
 }
 

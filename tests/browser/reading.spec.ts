@@ -4,7 +4,7 @@ import { expect, openBench, test } from "./app";
 test("HTML mail is safe: no script, no request to anywhere, pictures only when asked for", async ({ page, app }) => {
   const evil = `<p>Hello</p><script>parent.hacked=1</script><img src="https://track.example/a.gif" onerror="parent.hacked=2"><a href="javascript:parent.hacked=3">x</a><svg onload="parent.hacked=4"></svg><style>@import url(https://track.example/s.css);p{background:url(https://track.example/b.png)}</style><iframe src="https://track.example/f"></iframe><form action="https://track.example/"><input name=pin></form><link rel=stylesheet href="https://track.example/l.css"><div style="background:url(https://track.example/c.png)">end</div>`;
   const mail = `From: a@post.example\nSubject: Evil page\nDate: ${new Date().toUTCString()}\nContent-Type: text/html; charset=utf-8\n\n${evil}\n`;
-  await fetch(`${app.address}/api/v1/import?folder=Evil`, { method: "POST", body: mail });
+  await app.fetch(`/import?folder=Evil`, { method: "POST", body: mail });
   await expect
     .poll(() => app.get<{ total: number }>("/messages?narrow=subject~evil").then((r) => r.total), { timeout: 15_000 })
     .toBe(1);
@@ -41,7 +41,7 @@ test("a page is never seen under the head of another message, however fast one g
   for (let n = 1; n <= 6; n++) {
     const body =
       n % 3 === 0 ? mail(n, "text/plain", `Sheet ${n}`) : mail(n, "text/html", `<p>Sheet ${n}</p>${picture}`);
-    await fetch(`${app.address}/api/v1/import?folder=Sheets`, { method: "POST", body });
+    await app.fetch(`/import?folder=Sheets`, { method: "POST", body });
   }
   await expect.poll(() => app.count("folder=Sheets"), { timeout: 15_000 }).toBe(6);
   await openBench(page, app);
@@ -75,6 +75,10 @@ test("a page is never seen under the head of another message, however fast one g
     if (n === 2) await allows.click();
     if (n === 2) await expect(allows).toBeHidden();
   }
+  // Nor is it for the same one, once another was looked at.
+  for (let n = 0; n < 2; n++) await page.keyboard.press("k");
+  await expect(frame.getByText("Sheet 2")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Show pictures" })).toBeVisible();
   expect(await page.evaluate(() => (window as unknown as { seen: string[] }).seen)).toEqual([]);
 });
 

@@ -15,11 +15,13 @@ const choose = async (page: Page, key: string, text: string) => {
   await page.keyboard.press("Enter");
 };
 const post = (app: App, path: string, body: object, method = "POST") =>
-  fetch(`${app.address}/api/v1${path}`, {
-    method,
-    headers: { "content-type": "application/json" },
-    body: JSON.stringify(body),
-  }).then((response) => response.json());
+  app
+    .fetch(path, {
+      method,
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify(body),
+    })
+    .then((response) => response.json());
 
 test("a burst of thirty keys, every other one idle: each hits the message it is meant for", async ({ page, app }) => {
   const idle = await post(app, "/macros", {

@@ -12,7 +12,7 @@ interface Rule {
 }
 const rulesOf = (app: App) => app.get<Rule[]>("/rules");
 const send = async <T>(app: App, method: string, path: string, body: object): Promise<T> => {
-  const response = await fetch(`${app.address}/api/v1${path}`, {
+  const response = await app.fetch(path, {
     method,
     headers: { "content-type": "application/json" },
     body: JSON.stringify(body),
@@ -157,6 +157,7 @@ test("always do this: a rule from a macro with steps of its own, and one from a 
   await expect
     .poll(async () => (await rulesOf(app)).map(({ narrow }) => narrow))
     .toEqual(["from~ferry", "unread age>30d"]);
+  await expect(forIt).toBeHidden();
   await open();
   await page.getByRole("dialog").getByRole("button", { name: "Hours for it" }).click();
   await expect(page.getByLabel("Hours 1: which mail waits")).toHaveValue("unread age>30d");

@@ -10,7 +10,7 @@ interface Rule {
 }
 const rulesOf = (app: App) => app.get<Rule[]>("/rules");
 const bring = (app: App, count: number) =>
-  fetch(`${app.address}/api/v1/simulator/mail`, {
+  app.fetch(`/simulator/mail`, {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ count }),

@@ -154,7 +154,7 @@ test("the browser keeps the index between visits, and fetches only what changed 
   await expect.poll(kept, { timeout: 30_000 }).toBe(true);
   await page.goto("about:blank");
   const steps = [{ do: "trash" }];
-  await fetch(`${app.address}/api/v1/runs`, {
+  await app.fetch(`/runs`, {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ id: crypto.randomUUID(), macro: { name: "x", steps }, target: { ids: [Number(id)] } }),

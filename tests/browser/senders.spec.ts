@@ -17,12 +17,12 @@ async function bringLists(app: App): Promise<void> {
     `List-Unsubscribe-Post: List-Unsubscribe=One-Click\r\n\r\nNews.\r\n\r\n`;
   let mbox = "";
   for (let list = 0; list < LISTS; list++) for (let n = 0; n < EACH; n++) mbox += letter(list, n);
-  await fetch(`${app.address}/api/v1/import?folder=Inbox`, { method: "POST", body: mbox });
+  await app.fetch(`/import?folder=Inbox`, { method: "POST", body: mbox });
   await expect.poll(() => app.count("from~tarn~times | list~times")).toBeGreaterThanOrEqual(LISTS * EACH);
 }
 
 const hold = (app: App, holdSeconds: number) =>
-  fetch(`${app.address}/api/v1/settings`, {
+  app.fetch(`/settings`, {
     method: "PATCH",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ holdSeconds }),
@@ -89,7 +89,7 @@ test("what is never read is offered, stands aside by one key and comes in aside;
         `From x@y.example Fri Nov 27 00:00:00 2026\r\nFrom: Gravel Weekly <news@gravel.example>\r\nSubject: No. ${from + n}\r\n` +
         `Date: ${old}\r\nMessage-ID: <${from + n}@gravel.example>\r\nList-Id: <weekly.gravel.example>\r\n\r\nGravel.\r\n\r\n`,
     ).join("");
-  const bring = (body: string) => fetch(`${app.address}/api/v1/import?folder=Inbox`, { method: "POST", body });
+  const bring = (body: string) => app.fetch(`/import?folder=Inbox`, { method: "POST", body });
   const at = (folder: string) => app.count(`list=weekly.gravel.example folder=${folder}`);
   await bring(letters(0, 9));
   await expect.poll(() => at("Inbox")).toBe(9);
@@ -156,6 +156,7 @@ test("senders are blocked, ticked ones as one entry, and what they send is junk"
 test("on a phone what the thumb does to one message it does to all of a sender's", async ({ browser, app }) => {
   await bringLists(app);
   const context = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+  await app.letIn(context);
   const page = await context.newPage();
   await page.goto(`${app.address}/senders`);
   const first = page.locator('tr[data-source^="list times.tarn"]').first();

@@ -49,15 +49,21 @@ test("tasks are written in lines, decided by keys one after the other, and all o
   await page.keyboard.press("Enter");
   await page.keyboard.press("Escape");
   await expect(group(page, "Later")).toContainText("ring the helicopter people");
-  await write(page, `pay the rope makers ${daysOn(-3)}`, "look for the lost glove", "count the blankets every 2 weeks");
+  await write(
+    page,
+    `pay the rope makers ${daysOn(-3)}`,
+    "look for the lost glove",
+    "count the blankets every 2 weeks !",
+  );
   await expect(group(page, "Overdue")).toContainText("pay the rope makers");
   await expect(group(page, "No date")).toContainText("look for the lost glove");
   await expect
     .poll(async () => titled(app, "count the blankets"))
-    .toMatchObject({ repeat: "2 week", estimate: null, pressing: false });
+    .toMatchObject({ repeat: "2 week", estimate: null, pressing: true });
   expect(await titled(app, "ring the helicopter people")).toMatchObject({ estimate: 30, pressing: true });
 
-  // The one on top is the focused one; done, the next is at hand.
+  // The one on top is the focused one; done, the next is at hand. On a Sunday tomorrow is next week, where what presses
+  // stands on top.
   await page.keyboard.press("Home");
   await expect(now(page)).toContainText("pay the rope makers");
   await page.keyboard.press("i");
@@ -161,7 +167,7 @@ test("a task of a message shows it, opens it, and keeps what it was when it is g
       "/messages?narrow=folder%3DInbox&limit=1",
     )
   ).rows;
-  const made = await fetch(`${app.address}/api/v1/tasks`, {
+  const made = await app.fetch(`/tasks`, {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({ title: "answer them", message: message!.id }),

@@ -87,7 +87,7 @@ test("undo goes on to the run before where what it meant is gone by now", async 
   await expect.poll(() => app.count("folder=Trash")).toBe(1);
   // Another window empties the trash; this one is not told what that means for its runs.
   const { rows } = await app.get<{ rows: { id: number }[] }>("/messages?narrow=folder%3DTrash");
-  await fetch(`${app.address}/api/v1/runs`, {
+  await app.fetch(`/runs`, {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({
@@ -108,7 +108,7 @@ test("undo goes on to the run before where what it meant is gone by now", async 
 
 test("deleting for good in a macro that another one runs asks first, with the count", async ({ page, app }) => {
   const make = (name: string, steps: object[]) =>
-    fetch(`${app.address}/api/v1/macros`, {
+    app.fetch(`/macros`, {
       method: "POST",
       headers: { "content-type": "application/json" },
       body: JSON.stringify({ name, steps }),
@@ -144,7 +144,7 @@ test("news that cannot be applied makes the window read what changed", async ({ 
   const caughtUp = page.waitForResponse(/\/api\/v1\/index\?since=/);
   await page.goto(app.address);
   await home;
-  await fetch(`${app.address}/api/v1/runs`, {
+  await app.fetch(`/runs`, {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify({

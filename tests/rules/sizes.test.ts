@@ -22,7 +22,6 @@ describe("files", () => {
   test("routes decode, ask one use case and encode: 40 lines at most", () => {
     const routes = files.filter((file) => /^src\/app\/.*\/(route|page)\.tsx?$/.test(file));
     expect(routes.length).toBeGreaterThan(15);
-    // The stream of events is the one that has to keep a connection.
-    expect(routes.filter((file) => lines(file) > (file.includes("/events/") ? 50 : 41))).toEqual([]);
+    expect(routes.filter((file) => lines(file) > 41)).toEqual([]);
   });
 });

@@ -138,9 +138,9 @@ describe("calendars", () => {
     await add();
     const { address } = await shareCalendar(fresh.context, own);
     const secret = /^\/api\/v1\/calendar-addresses\/([\w-]{32})\.ics$/.exec(address!)![1]!;
-    expect(await sharedIcs(fresh.context, secret)).toContain("SUMMARY:Stove");
+    expect(await sharedIcs(fresh.db, secret)).toContain("SUMMARY:Stove");
     await shareCalendar(fresh.context, own);
-    await expect(sharedIcs(fresh.context, secret)).rejects.toMatchObject({ status: 404 });
+    await expect(sharedIcs(fresh.db, secret)).rejects.toMatchObject({ status: 404 });
     expect((await unshareCalendar(fresh.context, own)).address).toBeNull();
   });
 });

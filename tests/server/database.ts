@@ -3,7 +3,7 @@ import postgres from "postgres";
 import { STATE_BIT } from "@/core/columns";
 import { personId } from "@/core/id";
 import { begin, type Context } from "@/server/act";
-import { migrateDatabase, openDatabase, type Database } from "@/server/db";
+import { migrateDatabase, openDatabase, openWalled, type Database } from "@/server/db";
 
 export const MIGRATIONS = new URL("../../src/server/db/migrations", import.meta.url).pathname;
 export const WORKER = new URL("../../dist/parse-worker.mjs", import.meta.url).pathname;
@@ -15,7 +15,9 @@ const server = (): string => {
 };
 
 export interface Fresh {
+  /** As jobs and tools have it: it sees all rows. */
   readonly db: Database;
+  /** As a request has it, behind the walls. */
   readonly context: Context;
   readonly url: string;
   readonly drop: () => Promise<void>;
@@ -54,7 +56,12 @@ export async function freshDatabase(): Promise<Fresh> {
       ["Invoice", "amber"],
     ],
   });
-  return { ...empty, context: { db: empty.db, person, zone: "Europe/Zurich" } };
+  const walled = openWalled(empty.url, 6);
+  const drop = async () => {
+    await walled.close();
+    await empty.drop();
+  };
+  return { ...empty, context: { db: walled.as(person), person, zone: "Europe/Zurich" }, drop };
 }
 
 /** Messages without sources, made in one statement: for tests of states, runs and searches. */

@@ -1,6 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
-import { changeDraft, createDraft, listDrafts, runMacro, throwDraftAway } from "@/server/act";
+import { runId } from "@/core/id";
+import { changeDraft, createDraft, listDrafts, readEntry, runMacro, takeBack, throwDraftAway } from "@/server/act";
 import { fillWithMessages, freshDatabase, type Fresh } from "./database";
 
 let fresh: Fresh;
@@ -30,6 +31,22 @@ describe("a letter that a window begins", () => {
     );
     expect(new Set(all.map((draft) => draft.id)).size).toBe(1);
     expect((await listDrafts(fresh.context)).filter(({ subject }) => subject === "at once")).toHaveLength(1);
+  });
+
+  test("is no run: what came in is neither read nor taken back as one, nor does a run take its id", async () => {
+    const id = runId("00000000-0000-4000-8000-0000000000d3");
+    const [message] = (await fillWithMessages(fresh, 1)) as [number];
+    const first = await createDraft(fresh.context, { id, kind: "new", answers: null, subject: "arrived" });
+    const beside = await createDraft(fresh.context, { run: id, kind: "reply", answers: message });
+    expect(beside.id).not.toBe(first.id);
+    const gone = expect.objectContaining({ status: 404 }) as Error;
+    await expect(readEntry(fresh.context, id)).rejects.toEqual(gone);
+    await expect(takeBack(fresh.context, "undo", id)).rejects.toEqual(gone);
+    const macro = { name: "Read", steps: [{ do: "read" as const }] };
+    const run = runMacro(fresh.context, { id, macro, target: { ids: [message] }, answers: {} });
+    await expect(run).rejects.toMatchObject({ code: "23505", constraint_name: "ledger_run" });
+    expect(await listDrafts(fresh.context)).toContainEqual(expect.objectContaining({ id: first.id }));
+    await Promise.all([first, beside].map((draft) => throwDraftAway(fresh.context, draft.id)));
   });
 
   test("is the draft that a run began for the same message, and one of its own where the run began none", async () => {

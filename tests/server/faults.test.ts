@@ -1,6 +1,5 @@
 import { randomUUID } from "node:crypto";
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from "node:fs";
-import { spawn, type ChildProcess } from "node:child_process";
 import { setTimeout as pause } from "node:timers/promises";
 import postgres from "postgres";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
@@ -8,9 +7,9 @@ import { personId } from "@/core/id";
 import { begin } from "@/server/act";
 import { migrateDatabase, openDatabase, type Database } from "@/server/db";
 import { fillWithMessages, MIGRATIONS } from "./database";
+import { startWeb, type WebApp } from "./web";
 
 /** Crashes for real: kill -9 of the web server and of PostgreSQL while a run on ten thousand messages is under way. */
-const ROOT = new URL("../..", import.meta.url).pathname;
 const COUNT = 10_000;
 
 interface Cluster {
@@ -22,8 +21,7 @@ let home: string;
 let cluster: Cluster;
 let db: Database;
 let ids: number[];
-let app: ChildProcess;
-let port: number;
+let app: WebApp;
 
 async function startCluster(): Promise<Cluster> {
   const setup = (await import("../../scripts/setup/cluster.mjs" as string)) as {
@@ -33,26 +31,7 @@ async function startCluster(): Promise<Cluster> {
 }
 
 async function startApp(): Promise<void> {
-  const { freePort } = (await import("../../scripts/setup/cluster.mjs" as string)) as {
-    freePort: () => Promise<number>;
-  };
-  port = await freePort();
-  app = spawn(process.execPath, ["node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port)], {
-    cwd: ROOT,
-    env: { ...process.env, DATABASE_URL: cluster.url, NODE_ENV: "production", NEXT_TELEMETRY_DISABLED: "1" },
-    stdio: "ignore",
-  });
-  for (let tries = 0; tries < 1200; tries++) {
-    if (
-      await fetch(`http://127.0.0.1:${port}/api/v1/health`).then(
-        (r) => r.ok,
-        () => false,
-      )
-    )
-      return;
-    await pause(100);
-  }
-  throw new Error("the app did not start");
+  app = await startWeb(cluster.url);
 }
 
 /** The process and everything below it, at once. */
@@ -74,10 +53,10 @@ function killTree(pid: number): void {
     }
 }
 
-const send = (id: string, name: string, steps: object[], to = port) =>
-  fetch(`http://127.0.0.1:${to}/api/v1/runs`, {
+const send = (id: string, name: string, steps: object[], to = app) =>
+  fetch(`${to.base}/runs`, {
     method: "POST",
-    headers: { "content-type": "application/json" },
+    headers: { ...to.headers, "content-type": "application/json" },
     body: JSON.stringify({ id, macro: { name, steps }, target: { ids } }),
   }).then((r) => r.json() as Promise<{ changed: number; entry: { changed: number } }>);
 
@@ -101,7 +80,7 @@ beforeAll(async () => {
   await startApp();
 });
 afterAll(async () => {
-  if (app?.pid) killTree(app.pid);
+  if (app?.process.pid) killTree(app.process.pid);
   await db.close();
   cluster.stop();
   rmSync(home, { recursive: true, force: true });
@@ -174,7 +153,7 @@ describe("kill -9 in the middle of a run", () => {
       const before = await counts(id, target);
       const holding = untilHeld();
       const cutting = whileItStands(cut, () =>
-        victim === "PostgreSQL" ? killTree(cluster.pid()!) : killTree(app.pid!),
+        victim === "PostgreSQL" ? killTree(cluster.pid()!) : killTree(app.process.pid!),
       );
       await holding;
       const answer = send(id, "Cut", stepsTo(to)).then(
@@ -187,7 +166,7 @@ describe("kill -9 in the middle of a run", () => {
         await db.close();
         cluster = await startCluster();
         db = openDatabase(cluster.url, 2);
-        killTree(app.pid!);
+        killTree(app.process.pid!);
       } else expect(await answer).toBe("cut");
       expect(await counts(id, target)).toEqual({ ...before, moved: 0, entries: 0 });
 
@@ -206,17 +185,15 @@ describe("kill -9 in the middle of a run", () => {
 });
 
 test("the same run sent to two web processes at once is done once, with one entry", async () => {
-  const first = { app, port };
+  const first = app;
   await startApp();
-  const second = { app, port };
+  const second = app;
   try {
     const [one] = await db.sql<{ read: number }[]>`
       select count(*) filter (where bits & 1 = 1)::int as read from message_state`;
     const id = randomUUID();
     const steps = [{ do: "toggle read" }];
-    const answers = await Promise.all(
-      [first, second, first, second].map(({ port: to }) => send(id, "Both", steps, to)),
-    );
+    const answers = await Promise.all([first, second, first, second].map((to) => send(id, "Both", steps, to)));
     expect(new Set(answers.map((answer) => JSON.stringify(answer.entry))).size).toBe(1);
     expect(answers[0]!.entry.changed).toBe(COUNT);
     const [now] = await db.sql<{ read: number; entries: number }[]>`
@@ -224,7 +201,7 @@ test("the same run sent to two web processes at once is done once, with one entr
         (select count(*)::int from ledger where run = ${id}) as entries`;
     expect(now).toEqual({ read: COUNT - one!.read, entries: 1 });
   } finally {
-    killTree(second.app.pid!);
-    ({ app, port } = first);
+    killTree(second.process.pid!);
+    app = first;
   }
 });

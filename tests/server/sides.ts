@@ -4,6 +4,7 @@ import { runId } from "@/core/id";
 import type { Step } from "@/core/macro";
 import { AccountKeeper, ParsePool } from "@/server/jobs";
 import { serverAccounts } from "@/server/gateway";
+import { Log } from "@/server/watch";
 import type { BareImap } from "../fixtures/bare-imap";
 import { PASSWORD, letter, type MailService } from "../fixtures/mail-service";
 import { freshDatabase, WORKER, type Fresh } from "./database";
@@ -40,11 +41,7 @@ export class Sides {
   }
 
   private static keeperOf = ({ db }: Fresh): AccountKeeper =>
-    new AccountKeeper(
-      db,
-      () => new ParsePool(WORKER, 1),
-      () => {},
-    );
+    new AccountKeeper(db, () => new ParsePool(WORKER, 1), new Log(() => {}));
 
   connect = (more: { readonly since?: string; readonly without?: string[] } = {}) =>
     createAccount(this.fresh.context, {

@@ -5,11 +5,14 @@ import { Sides } from "./sides";
 
 /** Two programs work on one mailbox at random, and either may be killed: afterwards both have the same. */
 
+/** CONVERGE_MINUTES=5 npx vitest …: other seeds, one after another, for so long. */
+const MINUTES = Number(process.env.CONVERGE_MINUTES ?? 0);
 const SEEDS = [3, 5, 8, 13];
+const MORE_SEEDS = Array.from({ length: MINUTES > 0 ? 200 : 0 }, (_, i) => 100 + i);
 const STEPS = 40;
 let service: MailService;
 beforeAll(async () => {
-  service = await startMailService(SEEDS.map((seed) => `u${seed}`));
+  service = await startMailService([...SEEDS, ...MORE_SEEDS].map((seed) => `u${seed}`));
 });
 afterAll(() => service.end());
 
@@ -87,7 +90,7 @@ async function both(sides: Sides): Promise<{ here: string[]; there: string[] }> 
   return { here: here.sort(), there: there.sort() };
 }
 
-test.each(SEEDS)("seed %i", async (seed) => {
+async function converge(seed: number): Promise<void> {
   const sides = await Sides.open(service, `u${seed}`);
   try {
     const pick = chance(seed);
@@ -116,4 +119,24 @@ test.each(SEEDS)("seed %i", async (seed) => {
   } finally {
     await sides.end();
   }
-});
+}
+
+test.each(SEEDS)("seed %i", converge);
+
+test.runIf(MINUTES > 0)(
+  `for ${MINUTES} minutes`,
+  async () => {
+    const until = Date.now() + MINUTES * 60_000;
+    let done = 0;
+    for (const seed of MORE_SEEDS)
+      if (Date.now() < until) {
+        await converge(seed).catch((cause: unknown) => {
+          throw new Error(`seed ${seed}`, { cause });
+        });
+        done++;
+      }
+    console.log(`${done} seeds, ${done * STEPS} steps`);
+    expect(done).toBeGreaterThan(0);
+  },
+  (MINUTES + 2) * 60_000,
+);

@@ -2,7 +2,7 @@ import * as z from "zod";
 import { SIGNS } from "../deceit";
 import { DECKS, LAYERS, PAD_CODES, readSequence } from "../keys";
 import { settingsShape } from "./settings";
-import { ACTORS, READING } from "../ledger";
+import { ACTORS, HANDS, READING } from "../ledger";
 import { settingsSchema, stepsSchema } from "../macro";
 import { ASK_KINDS } from "../macro/step";
 import { GROUPINGS, ORDERS } from "../list";
@@ -245,6 +245,7 @@ export const runRequest = z.strictObject({
   about: text(200).optional().describe("what it is on, in words for the ledger: a subject, or 307 from Lists"),
   pass: inPass.optional().describe("the pass it was decided in"),
   cause: z.literal(READING).optional().describe("that the messages were looked at, and nothing was decided"),
+  by: z.enum(HANDS).optional().describe("with what the person made it, for figures"),
 });
 export type RunRequest = z.infer<typeof runRequest>;
 

@@ -1,5 +1,5 @@
 import { isAddress } from "../letter";
-import { storable } from "../text";
+import { percentDecoded, storable } from "../text";
 import type { Card, CardGroup, Line } from "./card";
 import { partsOf, readLine, unescape, unfold } from "./line";
 
@@ -127,11 +127,7 @@ export function readCards(text: string): Cards {
 /** The address in a mailto: (RFC 6068), where it is one. */
 function mailedTo(uri: string): string {
   const path = uri.replace(/^mailto:/, "");
-  try {
-    return path === uri ? uri : decodeURIComponent(path);
-  } catch {
-    return path;
-  }
+  return path === uri ? uri : percentDecoded(path);
 }
 
 function groupsOf(

@@ -98,6 +98,28 @@ describe("guesses", () => {
     );
   });
 
+  test("give reasons that are as strong in one order, whatever was learned and forgotten before", () => {
+    const plain = (more: Partial<FilingMail>, day: number) =>
+      from("ines@larch.example", { subject: "Beds for six", dateMs: START + day * DAY_MS, ...more });
+    const ranker = new Ranker();
+    const learn = (more: Partial<FilingMail>, day: number, folder: number) =>
+      ranker.learn(plain(more, day), folderId(folder), START + day * DAY_MS);
+    const forgotten = learn({}, 0, 1);
+    learn({ files: ["plan.pdf", "list.CSV"] }, 0, 1);
+    const asked = plain({ to: ["b@huts.example"], files: ["plan.pdf", "list.CSV"] }, 302);
+    learn({ to: ["b@huts.example"], files: ["plan.pdf", "list.CSV"] }, 302, 2);
+    ranker.rank(asked, asked.dateMs);
+    ranker.unlearn(forgotten);
+    ranker.rank(asked, asked.dateMs);
+    learn({}, 92, 4);
+    ranker.rank(asked, asked.dateMs);
+    learn({ files: ["plan.pdf"] }, 302, 3);
+    const fresh = Ranker.from(JSON.parse(textOf(ranker)));
+    const kindsOf = (one: Ranker) =>
+      one.rank(asked, asked.dateMs).map(({ reasons }) => reasons.map(({ kind }) => kind));
+    expect(kindsOf(ranker)).toEqual(kindsOf(fresh));
+  });
+
   test("are none before anything was learned; then they are where like mail went, with why", () => {
     const ranker = new Ranker();
     expect(ranker.rank(from("ines@larch.example"), START)).toEqual([]);

@@ -20,6 +20,8 @@ const MOST_REASONS = 3;
 const MOST_EXPLAINED = 3;
 /** Evidence weaker than this, as a logarithm, is no reason. */
 const LEAST_WORTH = 0.25;
+/** Sums of the same come out apart by less than this where their order differs: what is that close is as strong. */
+const AS_STRONG = 1e-9;
 /** What a kind is worth before anything was learned; kinds go together, so that each counts in part. */
 const START: Partial<Record<Weighed, number>> = { answers: 1 };
 const USUAL_START = 0.5;
@@ -172,7 +174,8 @@ export class Ranker {
     const worth = (kind: Weighed): number => {
       const sums = of[kind];
       if (!sums) return 0;
-      return (this.steps[kind] / UNIT) * (sums[place]! - sums.reduce((a, b) => a + b) / sums.length);
+      const apart = (this.steps[kind] / UNIT) * (sums[place]! - sums.reduce((a, b) => a + b) / sums.length);
+      return Math.round(apart / AS_STRONG) * AS_STRONG;
     };
     // What is weighed apart is one reason to a person.
     return KINDS.map((kind) => ({

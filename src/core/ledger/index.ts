@@ -25,6 +25,10 @@ export type RunState = "done" | "undone" | "partly undone";
 export const ACTORS = ["person", "rule", "outbox", "server", "clock", "keeper"] as const;
 export type Actor = (typeof ACTORS)[number];
 
+/** With what the person made a run: a key, a swipe, or something pressed. */
+export const HANDS = ["key", "swipe", "press"] as const;
+export type Hand = (typeof HANDS)[number];
+
 export interface Entry {
   /** Rises with every write of a person's mail. */
   readonly seq: number;

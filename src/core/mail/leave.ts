@@ -1,3 +1,5 @@
+import { percentDecoded } from "../text";
+
 /**
  * How a list is left, as its messages say: List-Unsubscribe (RFC 2369) names a page or an address to write to, and
  * with List-Unsubscribe-Post (RFC 8058) one request does it.
@@ -15,24 +17,15 @@ const LONGEST_TARGET = 2000;
 const ONE_CLICK = /^\s*list-unsubscribe\s*=\s*one-click\s*$/i;
 const ADDRESS = /^[^\s@<>,;:"()]+@[^\s@<>,;:"()]+$/;
 
-/** What percent signs stand for; as it is where they stand for nothing. */
-const decoded = (text: string): string => {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
-};
-
 /** A mailto address (RFC 6068): whom it is to, and of its fields subject and text; the others are not for a stranger to set. */
 function letterTo(target: string): LeaveWays["letter"] {
   const [path = "", query = ""] = target.slice("mailto:".length).split("?", 2);
-  const to = decoded(path.split(",")[0]!).trim();
+  const to = percentDecoded(path.split(",")[0]!).trim();
   if (!ADDRESS.test(to)) return null;
   const fields = new Map(
     query.split("&").map((pair) => {
       const at = pair.indexOf("=");
-      return [pair.slice(0, Math.max(0, at)).toLowerCase(), decoded(pair.slice(at + 1))] as const;
+      return [pair.slice(0, Math.max(0, at)).toLowerCase(), percentDecoded(pair.slice(at + 1))] as const;
     }),
   );
   const subject = (fields.get("subject") ?? "").replace(/[\p{Cc}\s]+/gu, " ").trim();

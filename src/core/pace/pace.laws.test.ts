@@ -193,6 +193,16 @@ describe("how long a backlog will take", () => {
     expect(paceNeeded(arrivals, 0, 4)).toEqual({ likely: 10, atMost: expect.closeTo(16.85, 2) as number });
   });
 
+  test("what is gained on average and by luck is worked out by hand", () => {
+    const tens = even(10, 8);
+    // Squares of ten over seven days, 1.2816 deviations: a luck of 13.70 a day. As much comes as goes: (100 / 13.70)².
+    const level = forecast(tens, [20, 0, 20, 0, 20, 0, 20, 0], 100)!;
+    expect(level).toEqual({ gain: 0, empty: { soonest: 54, likely: null, latest: null } });
+    // Ten a day more go: 10 t ± 13.70 √t = 100.
+    const faster = forecast(tens, [30, 10, 30, 10, 30, 10, 30, 10], 100)!;
+    expect(faster).toEqual({ gain: 10, empty: { soonest: 7, likely: 10, latest: 16 } });
+  });
+
   test("of too few days nothing is told, and of other days neither", () => {
     expect(forecast(even(4, 6), even(5, 6), 10)).toBeNull();
     expect(forecast(even(4, 7), even(5, 7), 10)).not.toBeNull();

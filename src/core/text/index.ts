@@ -5,6 +5,15 @@ export const storable = (text: string): string => text.toWellFormed().replaceAll
 
 export const isStorable = (text: string): boolean => text.isWellFormed() && !text.includes("\0");
 
+/** What percent signs stand for in an address (RFC 3986); the text as it is where they stand for nothing. */
+export function percentDecoded(text: string): string {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+}
+
 /** The beginning of a text, cut between characters: never through the middle of a surrogate pair. @param most UTF-16 units */
 export function cut(text: string, most: number): string {
   if (text.length <= most) return text;

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { cut, isStorable, storable, unstorableAt } from ".";
+import { cut, isStorable, percentDecoded, storable, unstorableAt } from ".";
 
 const odd = fc.string({ unit: fc.constantFrom("a", "\0", "\ud83d", "\ude42", "🙂", "é") });
 
@@ -45,4 +45,9 @@ describe("texts that are kept", () => {
     expect(unstorableAt({ deep: { ["k\0"]: 1 } })).toBe("deep");
     expect(unstorableAt([[["🙂"]], null, 1, true, { a: undefined }])).toBeNull();
   });
+});
+
+test("what percent signs stand for is read; what stands for nothing stays as it is", () => {
+  const cases = { "a%40b": "a@b", "%C3%A9": "é", "%ff": "%ff", "50%": "50%", "a%2": "a%2", "": "" };
+  expect(Object.keys(cases).map(percentDecoded)).toEqual(Object.values(cases));
 });

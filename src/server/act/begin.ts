@@ -22,6 +22,7 @@ import {
   templateTable,
   type Database,
   type Transaction,
+  become,
 } from "../db";
 import { newUid, settleNames } from "../run";
 import { reserve, writeChange } from "../store";
@@ -93,16 +94,22 @@ async function planned(tx: Transaction, person: PersonId, { agenda, zone }: Begi
   );
 }
 
-/** Sets up the first person with what everybody starts with; does nothing when there is one. */
-export async function begin(db: Database, beginning: Beginning): Promise<{ person: PersonId; isNew: boolean }> {
-  const [found] = await db.sql<{ id: number }[]>`select id from person order by id limit 1`;
-  if (found) return { person: personId(found.id), isNew: false };
-  const person: PersonId = await db.sql.begin(async (transaction) => {
+/** What belongs to the same transaction as a new person. */
+interface Around<T> {
+  readonly before: (tx: Transaction) => Promise<void>;
+  readonly after: (tx: Transaction, person: PersonId) => Promise<T>;
+}
+
+/** Sets up a person with what everybody starts with. */
+export async function addPerson<T>(db: Database, beginning: Beginning, { before, after }: Around<T>): Promise<T> {
+  const { made, person } = await db.sql.begin(async (transaction) => {
     const own = transaction as Transaction;
+    await before(own);
     const tx = ormOn(own);
     const { name, address, zone, aliases } = beginning;
-    const [made] = await tx.insert(personTable).values({ name, address, zone, settings: { aliases } }).returning();
-    const person = personId(made!.id);
+    const [row] = await tx.insert(personTable).values({ name, address, zone, settings: { aliases } }).returning();
+    const person = personId(row!.id);
+    await become(own, person);
     await tx.insert(folderTable).values(STARTER_FOLDERS.map(([path, role]) => ({ person, path, role })));
     const places = [...new Set([...STARTER_PLACES, ...beginning.folders])];
     await tx.insert(folderTable).values(places.map((path) => ({ person, path })));
@@ -154,9 +161,19 @@ export async function begin(db: Database, beginning: Beginning): Promise<{ perso
       { person, number: 2, name: "Answers and marks", pads: padsOf(STARTER_MORE), extra: [], swipes },
     ]);
     await settleNames(own, person);
-    return person;
+    return { made: await after(own, person), person };
   });
-  const context = { db, person, zone: beginning.zone };
+  const context = { db: db.as(person), person, zone: beginning.zone };
   for (const batch of STARTER_BATCHES) await createBatch(context, { ...batch });
+  return made;
+}
+
+const NOTHING = async (): Promise<void> => {};
+
+/** Sets up the first person; does nothing when there is one. */
+export async function begin(db: Database, beginning: Beginning): Promise<{ person: PersonId; isNew: boolean }> {
+  const [found] = await db.sql<{ id: number }[]>`select id from person order by id limit 1`;
+  if (found) return { person: personId(found.id), isNew: false };
+  const person = await addPerson(db, beginning, { before: NOTHING, after: async (_, made) => made });
   return { person, isNew: true };
 }

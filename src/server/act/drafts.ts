@@ -133,7 +133,8 @@ const elsewhere = () =>
 
 async function mustBeDraft(tx: Transaction, person: PersonId, id: MessageId): Promise<void> {
   const state = (await readStates(tx, person, [id])).get(id);
-  if (state?.folder !== (await roleId(tx, person, "drafts")))
+  if (!state) throw notFound("draft", id);
+  if (state.folder !== (await roleId(tx, person, "drafts")))
     throw new Refusal(
       409,
       "Not a draft any more",

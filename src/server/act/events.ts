@@ -10,11 +10,13 @@ import { entryShapeOf } from "./runs";
  */
 export type Event =
   | { readonly type: "written"; readonly seq: number; readonly data: unknown }
-  | { readonly type: News; readonly seq: null; readonly data: null };
+  | { readonly type: Side; readonly seq: null; readonly data: null };
 
-type Told = Event["type"];
+/** What a window reads anew. That a session may have ended it is told by its stream's end. */
+type Side = Exclude<News, "sessions">;
+type Told = Side | "written" | "sessions";
 type Listener = (what: Told) => void;
-const SIDE = ["settings", "words", "ledger", "outgoing", "accounts", "filing"] as const satisfies readonly News[];
+const SIDE = ["settings", "words", "ledger", "outgoing", "accounts", "filing"] as const satisfies readonly Side[];
 
 const NOTHING_TOLD = {
   settings: false,
@@ -23,6 +25,7 @@ const NOTHING_TOLD = {
   outgoing: false,
   accounts: false,
   filing: false,
+  sessions: false,
 } as const;
 
 const listeners = new Map<number, Set<Listener>>();
@@ -31,7 +34,8 @@ let listening: Promise<unknown> | null = null;
 /** One connection a process hears what every process wrote; it listens again by itself when it was cut. */
 function listen(db: Database): Promise<unknown> {
   const toAll = () => {
-    for (const group of listeners.values()) for (const listener of group) listener("written");
+    for (const group of listeners.values())
+      for (const listener of group) for (const what of ["written", "sessions"] as const) listener(what);
   };
   listening ??= db.sql
     .listen(
@@ -39,7 +43,7 @@ function listen(db: Database): Promise<unknown> {
       (payload) => {
         const [person, what] = payload.split(" ");
         for (const listener of listeners.get(Number(person)) ?? [])
-          listener(SIDE.find((told) => told === what) ?? "written");
+          listener(what === "sessions" ? what : (SIDE.find((told) => told === what) ?? "written"));
       },
       // After a break something may have been missed; everybody looks.
       toAll,
@@ -56,8 +60,14 @@ const ENTRIES_AT_ONCE = 50;
 /**
  * Events after the write with that number, until the signal ends it. Entries come in order, each once.
  * @param after the last write the window knows of
+ * @param isIn whether the window's session is one still: its end ends the stream
  */
-export async function* eventsFor({ db, person }: Context, after: number, signal: AbortSignal): AsyncGenerator<Event> {
+export async function* eventsFor(
+  { db, person }: Context,
+  after: number,
+  signal: AbortSignal,
+  isIn: () => Promise<boolean>,
+): AsyncGenerator<Event> {
   let wake: () => void = () => {};
   let pending: Record<Told, boolean> = { written: true, ...NOTHING_TOLD };
   const listener: Listener = (what) => {
@@ -72,8 +82,9 @@ export async function* eventsFor({ db, person }: Context, after: number, signal:
     await listen(db);
     let seen = after;
     while (!signal.aborted) {
-      const { written, ...told } = pending;
+      const { written, sessions, ...told } = pending;
       pending = { written: false, ...NOTHING_TOLD };
+      if (sessions && !(await isIn())) return;
       for (const type of SIDE) if (told[type]) yield { type, seq: null, data: null };
       for (let more = written; more && !signal.aborted;) {
         const entries = await entriesAfter(db.sql, person, seen, ENTRIES_AT_ONCE);

@@ -1,7 +1,7 @@
 import type { IcsTaken } from "@/core/api";
 import { readIcs, writeIcs, type ReadEvent, type ReadTask } from "@/core/calendar/ics";
 import { changeOf, PLAIN_TASK, sameThing, type CalendarEvent, type Task, type ThingEdit } from "@/core/change";
-import type { Queryable, Transaction } from "../db";
+import type { Database, Queryable, Transaction } from "../db";
 import { inTurn } from "../run";
 import { reserve } from "../store";
 import { writeByHand } from "./by-hand";
@@ -143,7 +143,7 @@ export async function exportTasks(context: Context, now = Date.now()): Promise<s
 }
 
 /** The calendar that a secret address is of. @throws Refusal (404) */
-export async function sharedIcs({ db }: Context, secret: string): Promise<string> {
+export async function sharedIcs(db: Database, secret: string): Promise<string> {
   const { person, zone, id } = await calendarBySecret(db, secret);
-  return exportIcs({ db, person, zone }, id);
+  return exportIcs({ db: db.as(person), person, zone }, id);
 }

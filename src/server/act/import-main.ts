@@ -5,13 +5,17 @@ import { parseArgs } from "node:util";
 import { personId } from "@/core/id";
 import { openDatabase } from "../db";
 import { doJob, findJob, ParsePool } from "../jobs";
-import { whoIsAsking } from "./context";
+import { keepPace } from "../pace";
+import { personOf } from "./context";
 import { importFile } from "./imports";
 
-/** `import FILE… --folder NAME`: takes files in, or waits while the app's own job process does. */
+/**
+ * `import FILE… --folder NAME [--for ADDRESS]`: takes files in, or waits while the app's own job process does. They are
+ * the first person's, or of whoever signs in with that address.
+ */
 const { values, positionals } = parseArgs({
   allowPositionals: true,
-  options: { folder: { type: "string", default: "Inbox" }, quiet: { type: "boolean" } },
+  options: { folder: { type: "string", default: "Inbox" }, quiet: { type: "boolean" }, for: { type: "string" } },
 });
 const fail = (text: string): never => {
   console.error(text);
@@ -21,7 +25,8 @@ if (positionals.length === 0) fail("Name a file: npm run import -- FILE --folder
 const url = process.env.DATABASE_URL ?? fail("DATABASE_URL is not set.");
 
 const db = openDatabase(url, 6);
-const context = await whoIsAsking(db);
+const context =
+  (await personOf(db, values.for ?? null)) ?? fail("There is nobody to import for. Begin first: start the app.");
 const pool = new ParsePool(
   new URL("./parse-worker.mjs", import.meta.url).pathname,
   Math.max(1, Math.min(4, cpus().length)),
@@ -58,4 +63,6 @@ for (const file of positionals) {
   }
 }
 await pool.close();
+// So that whoever starts the app next finds figures there.
+await keepPace(db, context.person, context.zone);
 await db.close();

@@ -2,7 +2,25 @@ export { changeBatch, createBatch, deleteBatch, listBatches } from "./batches";
 export { blockSender, blockSenders, listBlocked, unblockSender } from "./blocked";
 export { begin, type Beginning } from "./begin";
 export { MOST_INDEX_ROWS, readIndex, readIndexSince } from "./columns";
-export { whoIsAsking, type Context } from "./context";
+export { whichProgram, whoIsAsking, type Asking, type Context } from "./context";
+export { beginCodes, beginPasskey, confirmCodes, dropPasskey, endCodes, keepPasskey, renewPaper } from "./factors";
+export {
+  askPasskey,
+  beginFirst,
+  beginInvited,
+  changePassword,
+  endOtherSessions,
+  endSession,
+  invitePerson,
+  readSignedIn,
+  readSignIn,
+  signIn,
+  signInByLink,
+  signInByPasskey,
+  type From,
+} from "./sign-in";
+export { endToken, listTokens, makeToken } from "./tokens";
+export { LONGEST_DAYS, type Site } from "../sign-in";
 export { Refusal } from "../run";
 export { changeDeck, createDeck, deleteDeck, listDecks } from "./decks";
 export { giveTime, offerTimes, proposeFit, readAgenda, writeFit } from "./agenda";
@@ -22,6 +40,8 @@ export { exportMessages } from "./export";
 export { readHome } from "./home";
 export { importFile, readJob, readJobs } from "./imports";
 export { processDatabase } from "./process";
+export { keepOnUnheard, log, noteRequest, noteStream, serveWatchAsAsked } from "../watch";
+export { readiness, takesNothing } from "../db";
 export { readEntry, readLedger } from "./ledger";
 export { changeMacro, createMacro, deleteMacro, listMacros } from "./macros";
 export { listMessages, MOST_ROWS, readAttachment, readMessage, readRaw, readTest } from "./messages";
@@ -39,6 +59,9 @@ export { standAside } from "./aside";
 export { exportSieve, importSieve } from "./sieve";
 export { changeRule, createRule, deleteRule, exceptSenders, listRules } from "./rules";
 export { listSenders } from "./senders";
+export { readPace, readPaceMacros, readPaceSenders, type PaceQuery } from "./pace";
+export { readReview } from "./pace-review";
+export { paceCsv } from "./pace-tables";
 export { bringMail, changeSimulator, readSimulator } from "./simulator";
 export { beginPractice, endPractice } from "./practice";
 export { changeSettings, readSettings } from "./settings";

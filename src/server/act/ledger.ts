@@ -72,7 +72,7 @@ function thingText(edit: ThingEdit, nameOf: NameOf): string {
 export async function readEntry(context: Context, id: RunId): Promise<EntryDetail> {
   const { db, person } = context;
   const entry = await findEntry(db.sql, person, runId(id));
-  if (!entry || entry.kind === "arrival") throw notFound("run", id);
+  if (!entry) throw notFound("run", id);
   const [{ written }, { directory, nameOf }, skipped] = await Promise.all([
     readRun(db.sql, person, id),
     readNames(db.sql, person),

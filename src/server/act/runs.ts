@@ -2,7 +2,8 @@ import type { EntryShape, RunAnswer, RunRequest, UndoAnswer } from "@/core/api";
 import type { PersonId, RunId } from "@/core/id";
 import type { Queryable } from "../db";
 import { readSkipped, type LeftAlone, type LedgerEntry } from "../store";
-import { run, takeBack as takeBackIn, type BackKind } from "../run";
+import { abilitiesOf } from "@/core/macro";
+import { BY_PERSON, Refusal, run, takeBack as takeBackIn, type BackKind, type Prepared } from "../run";
 import type { Context } from "./context";
 
 /** How many messages an answer lists one by one; the count is always exact. */
@@ -60,9 +61,19 @@ export async function runAnswerOf({ db, person }: Context, entry: LedgerEntry): 
   };
 }
 
+/** What a program may have run: without the scope for it, nothing that goes out to others. */
+const allowedTo =
+  ({ scopes }: Context) =>
+  ({ macro, context }: Prepared): void => {
+    if (!scopes || scopes.includes("send")) return;
+    const { sends, passing } = abilitiesOf(macro, context.macros);
+    if (sends || passing.length > 0)
+      throw new Refusal(403, "Not with this token", "This macro writes to others: that takes a token that may send.");
+  };
+
 /** Runs a macro (see server/run); the same id again answers with what the first did. */
 export async function runMacro(context: Context, request: RunRequest): Promise<RunAnswer> {
-  const { entry, asks } = await run(context.db, context, request);
+  const { entry, asks } = await run(context.db, context, request, BY_PERSON, allowedTo(context));
   if (entry) return runAnswerOf(context, entry);
   return { entry: null, changed: 0, skipped: [], asks: [...asks], waiting: [] };
 }

@@ -7,8 +7,12 @@ export {
   type Queryable,
   type Transaction,
 } from "./client";
+export { become, openWalled } from "./walled";
+export { NOBODY } from "./client";
+export { readiness } from "./version";
+export { noteIfItCan, takesNothing } from "./faults";
 export { readCopy, type CopyRow } from "./read-copy";
-export { migrateDatabase, NewerDatabase } from "./migrate";
+export { migrateDatabase, NewerDatabase, NoWebRole } from "./migrate";
 export {
   batchTable,
   blockedTable,

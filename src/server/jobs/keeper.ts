@@ -1,9 +1,11 @@
 import { randomUUID } from "node:crypto";
 import { writeEquals } from "@/core/narrow";
-import { cut, plural } from "@/core/text";
+import { cut } from "@/core/text";
 import { run, everybody, inTurn, keepingDays, readDirectory, readSettings, type By, type Who } from "../run";
+import { endOld } from "../sign-in";
 import { forgetEntries } from "../store";
 import type { Database } from "../db";
+import type { Log } from "../watch";
 
 /** The keeper lets go what has been kept long enough, and clears away what was left behind. */
 
@@ -69,15 +71,16 @@ export async function clearAway({ sql }: Database): Promise<{ uploads: number; w
   return { uploads: uploads.count, words: words.count };
 }
 
-/** One look of the keeper at everybody's mail. @param log told of what was done */
-export async function keep(db: Database, now: Date, log: (text: string) => void): Promise<void> {
+/** One look of the keeper at everybody's mail. */
+export async function keep(db: Database, now: Date, log: Log): Promise<void> {
   for (const who of await everybody(db)) {
     const forgotten = await keepLedger(db, who, now);
-    if (forgotten > 0) log(`forgot ${plural(forgotten, "old run")}`);
+    if (forgotten > 0) log.info("forgot old runs", { runs: forgotten });
     const gone = await letGo(db, who, now);
-    if (gone > 0) log(`let ${plural(gone, "message")} go that trash and junk had kept long enough`);
+    if (gone > 0) log.info("let go what trash and junk had kept long enough", { messages: gone });
   }
+  await endOld(db);
   const { uploads, words } = await clearAway(db);
-  if (uploads > 0) log(`cleared away ${uploads} pieces of uploads that were cut off`);
-  if (words > 0) log(`cleared away the words of ${plural(words, "message")} that are no more`);
+  if (uploads > 0) log.info("cleared away uploads that were cut off", { pieces: uploads });
+  if (words > 0) log.info("cleared away words of messages that are no more", { messages: words });
 }

@@ -1,11 +1,12 @@
-import { plural } from "@/core/text";
 import { cpus } from "node:os";
 import { answerTo } from "../../../demo/answers";
 import { letterAt } from "../../../demo/letters";
-import { openDatabase } from "../db";
+import { openDatabase, readiness } from "../db";
 import { receiveDue } from "../gateway";
 import { remindDue, unpinDue, wakeDue } from "./clock";
 import { Learner } from "../filing";
+import { keepPaces } from "../pace";
+import { keepOnUnheard, log, noteWork, serveWatchAsAsked, watchWaiting } from "../watch";
 import { learnFilings } from "./filing";
 import { noticeHabits } from "./habits";
 import { keep } from "./keeper";
@@ -15,9 +16,12 @@ import { takeMail } from "./mail";
 import { sendDue } from "./outbox";
 import { ParsePool } from "./pool";
 import { AccountKeeper } from "./sync";
+import { readWaiting } from "./waiting";
 import { work } from "./work";
 
 /** The job process: does imports as they come, until it is told to end. */
+process.env.TACHYNE_PROCESS = "jobs";
+keepOnUnheard();
 const url = process.env.DATABASE_URL;
 if (!url) throw new Error("DATABASE_URL is not set: start the app with npm run demo");
 
@@ -26,11 +30,9 @@ for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => st
 // Each account that is seen to holds a connection of its own meanwhile.
 const db = openDatabase(url, 10);
 const worker = new URL("./parse-worker.mjs", import.meta.url).pathname;
-const log = (text: string) => console.error(`jobs: ${text}`);
-
 /** How often the keeper looks. */
 const KEEP_EVERY_MS = 3_600_000;
-const look = () => void keep(db, new Date(), log).catch((error: Error) => log(`keeping stopped: ${error.message}`));
+const look = () => void keep(db, new Date(), log).catch((error: unknown) => log.fault("keeping stopped", error));
 const keeping = setInterval(look, KEEP_EVERY_MS);
 look();
 
@@ -39,16 +41,18 @@ const LOOK_MS = 1000;
 
 /**
  * Does something again and again, never twice at a time; what goes wrong is said, and it is done again.
+ * @param done what is said of what was done, and of what there were so many
+ * @param act how many it did; null where nobody needs to know
  * @returns ends it, once what is under way is done: what still asked of a database that is being left would wait for ever
  */
-function repeated(name: string, act: () => Promise<string | null>): () => Promise<void> {
+function repeated(name: string, done: string, of: string, act: () => Promise<number | null>): () => Promise<void> {
   let now: Promise<void> | null = null;
   const once = async () => {
     try {
-      const said = await act();
-      if (said) log(said);
+      const count = await noteWork(name, act);
+      if (count) log.info(done, { [of]: count });
     } catch (error) {
-      log(`${name} stopped: ${error instanceof Error ? error.message : String(error)}`);
+      log.fault("stopped, and begun again", error, { work: name });
     }
     now = null;
   };
@@ -61,54 +65,40 @@ function repeated(name: string, act: () => Promise<string | null>): () => Promis
 
 const learner = new Learner(db);
 const accounts = new AccountKeeper(db, () => new ParsePool(worker, 1), log);
+const isEnding = () => stop.signal.aborted;
+/** What tells its news by itself, or has none. */
+const quiet = (name: string, act: () => Promise<unknown>) =>
+  repeated(name, "", "", async () => {
+    await act();
+    return null;
+  });
 
 const stops = [
-  repeated("seeing to accounts", async () => {
-    await accounts.seeToAll(new Date());
-    return null;
-  }),
-  repeated("bringing back", async () => {
-    const count = await wakeDue(db, new Date());
-    return count > 0 ? `brought back ${plural(count, "deferred message")}` : null;
-  }),
-  repeated("reminding", async () => {
-    const count = await remindDue(db, new Date());
-    return count > 0 ? `brought back ${plural(count, "unanswered message")}` : null;
-  }),
-  repeated("unpinning", async () => {
-    const count = await unpinDue(db, new Date());
-    return count > 0 ? `took the pin off ${plural(count, "message")}` : null;
-  }),
-  repeated("learning where mail is filed", async () => {
-    const count = await learnFilings(db, learner, new Date(), () => stop.signal.aborted);
-    return count > 0 ? `learned where ${plural(count, "message")} went` : null;
-  }),
-  repeated("noticing what recurs", async () => {
-    await noticeHabits(db, () => stop.signal.aborted);
-    return null;
-  }),
-  repeated("leaving lists", async () => {
-    const count = await leaveDue(db, new Date());
-    return count > 0 ? `asked to leave ${plural(count, "list")}` : null;
-  }),
-  repeated("reporting", async () => {
-    const count = await reportDue(db, new Date());
-    return count > 0 ? `reported ${plural(count, "message")}` : null;
-  }),
-  repeated("sending", async () => {
-    const count = await sendDue(db, new Date());
-    return count > 0 ? `sent ${plural(count, "message")}` : null;
-  }),
-  repeated("taking mail in", async () => {
+  quiet("seeing to accounts", () => accounts.seeToAll(new Date())),
+  repeated("bringing back", "brought back what was deferred", "messages", () => wakeDue(db, new Date())),
+  repeated("reminding", "brought back what was not answered", "messages", () => remindDue(db, new Date())),
+  repeated("unpinning", "took pins off", "messages", () => unpinDue(db, new Date())),
+  repeated("learning where mail is filed", "learned where mail went", "messages", () =>
+    learnFilings(db, learner, new Date(), isEnding),
+  ),
+  quiet("noticing what recurs", () => noticeHabits(db, isEnding)),
+  quiet("keeping figures", () => keepPaces(db, isEnding)),
+  repeated("leaving lists", "asked to leave", "lists", () => leaveDue(db, new Date())),
+  repeated("reporting", "reported", "messages", () => reportDue(db, new Date())),
+  repeated("sending", "sent", "messages", () => sendDue(db, new Date())),
+  repeated("taking mail in", "took in new mail", "messages", async () => {
     await receiveDue(db, new Date(), { write: letterAt, answer: answerTo });
-    const count = await takeMail(db, () => new ParsePool(worker, 1), new Date());
-    return count > 0 ? `took in ${plural(count, "new message")}` : null;
+    return takeMail(db, () => new ParsePool(worker, 1), new Date());
   }),
 ];
+
+watchWaiting(() => readWaiting(db));
+const watch = serveWatchAsAsked(async () => (isEnding() ? "it was told to end" : readiness(db)));
 
 await work(db, worker, Math.max(1, Math.min(4, cpus().length)), stop.signal, log);
 clearInterval(keeping);
 const ended = stops.map((end) => end());
 await accounts.close();
 await Promise.all(ended);
+watch?.close();
 await db.close();

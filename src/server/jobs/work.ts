@@ -1,5 +1,6 @@
-import { storable, plural } from "@/core/text";
+import { storable } from "@/core/text";
 import type { Database } from "../db";
+import { noteWork, type Log } from "../watch";
 import { runImport } from "./import";
 import { isAway, underLock } from "./lock";
 import { ParsePool } from "./pool";
@@ -40,21 +41,21 @@ export async function work(
   workerFile: string,
   threads: number,
   signal: AbortSignal,
-  log: (text: string) => void,
+  log: Log,
 ): Promise<void> {
   let wake = new AbortController();
   const look = () => wake.abort();
   signal.addEventListener("abort", look);
-  void db.sql.listen(JOB_CHANNEL, look, look).catch((error: Error) => log(`cannot listen for jobs: ${error.message}`));
+  void db.sql.listen(JOB_CHANNEL, look, look).catch((error: unknown) => log.fault("cannot listen for jobs", error));
   const failures = new Map<number, number>();
 
   const attempt = async (job: JobRow): Promise<void> => {
     const pool = new ParsePool(workerFile, threads);
     try {
-      await doJob(db, job, pool);
+      await noteWork("imports", () => doJob(db, job, pool));
     } catch (error) {
       const reason = error instanceof Error ? error.message : String(error);
-      log(`import ${job.id} stopped: ${reason}`);
+      log.fault("an import stopped", error, {}, { job: job.id });
       if (isAway(error)) throw error;
       const times = (failures.get(job.id) ?? 0) + 1;
       failures.set(job.id, times);
@@ -70,10 +71,10 @@ export async function work(
   const index = async (): Promise<void> => {
     const stop = () => wake.signal.aborted || signal.aborted;
     try {
-      const count = await indexWords(db, () => new ParsePool(workerFile, threads), stop);
-      if (count > 0) log(`indexed the words of ${plural(count, "message")}`);
+      const count = await noteWork("words", () => indexWords(db, () => new ParsePool(workerFile, threads), stop));
+      if (count > 0) log.info("indexed words", { messages: count });
     } catch (error) {
-      log(`indexing words stopped: ${error instanceof Error ? error.message : String(error)}`);
+      log.fault("indexing words stopped", error);
       throw error;
     }
   };

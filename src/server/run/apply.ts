@@ -11,7 +11,7 @@ import {
 } from "@/core/change";
 import { randomUUID } from "node:crypto";
 import { messageId, runId, type MessageId, type PersonId, type RunId } from "@/core/id";
-import type { Actor } from "@/core/ledger";
+import type { Actor, Hand } from "@/core/ledger";
 import type { Plan, PlannedThing } from "@/core/macro";
 import { cut, plural } from "@/core/text";
 import type { Transaction } from "../db";
@@ -135,6 +135,8 @@ export interface Doing {
   readonly id: RunId;
   readonly actor: Actor;
   readonly cause: string | null;
+  /** With what the person made it. */
+  readonly hand?: Hand | undefined;
   /** What it is on, in words, where whoever asked for it has said so. */
   readonly about?: string | undefined;
   /** What else the run writes, beside what its steps do. */

@@ -1,18 +1,20 @@
 import { textOfIssue, type Issue } from "@/core/narrow";
 
 /** What a program may do about a refusal, where its words alone do not tell. */
-export type RefusalCode = "nothing-left" | "changed-elsewhere";
+export type RefusalCode = "nothing-left" | "changed-elsewhere" | "code-needed";
 
 /** A request that cannot be done, with words for the person who made it. */
 export class Refusal extends Error {
   override readonly name = "Refusal";
   constructor(
-    readonly status: 400 | 403 | 404 | 408 | 409 | 413 | 422,
+    readonly status: 400 | 401 | 403 | 404 | 408 | 409 | 413 | 422 | 429,
     readonly title: string,
     readonly detail: string,
     readonly more: {
       readonly issues?: readonly { text: string; from: number; to: number }[];
       readonly code?: RefusalCode;
+      /** Seconds after which it may be asked again. */
+      readonly after?: number;
     } = {},
   ) {
     super(`${title}: ${detail}`);

@@ -4,6 +4,7 @@ import { loadNarrow, readNarrow, textOfIssue, type StoredNarrow } from "@/core/n
 import type { Reach, RuleTime, Ruled } from "@/core/rule";
 import type { Queryable, Transaction } from "../db";
 import { tell } from "../store";
+import { log } from "../watch";
 import type { Names } from "./directory";
 import { Refusal } from "./refusal";
 import type { Who } from "./turn";
@@ -100,7 +101,7 @@ function saidOf(error: unknown): string {
   if (error instanceof Refusal) return error.detail;
   if (error instanceof Unable) return error.message;
   // A fault of ours must not keep anybody's mail from coming in, with every try anew.
-  console.error(error);
+  log.fault("a rule failed", error);
   return "Something went wrong in it that is no fault of yours.";
 }
 

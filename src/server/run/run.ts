@@ -5,7 +5,7 @@ import type { RunRequest } from "@/core/api";
 import type { Database } from "../db";
 import { findEntry, noteDeeds, type LedgerEntry } from "../store";
 import { apply } from "./apply";
-import { prepare, readAhead } from "./planning";
+import { prepare, readAhead, type Prepared } from "./planning";
 import { applyOnSending } from "./rules";
 import { inTurn, type Who } from "./turn";
 
@@ -29,8 +29,15 @@ const decidedBy = ({ change, things }: Plan): Set<MessageId> =>
 /**
  * Runs a macro as one transaction: planned on what is stored then, written where it still holds, one ledger
  * row. The same id again answers with what the first did.
+ * @param check throws where it must not be done
  */
-export async function run(db: Database, who: Who, request: RunRequest, by: By = BY_PERSON): Promise<Ran> {
+export async function run(
+  db: Database,
+  who: Who,
+  request: RunRequest,
+  by: By = BY_PERSON,
+  check: (prepared: Prepared) => void = () => {},
+): Promise<Ran> {
   const id = runId(request.id);
   const earlier = await findEntry(db.sql, who.person, id);
   if (earlier) return { entry: earlier, asks: [] };
@@ -40,10 +47,11 @@ export async function run(db: Database, who: Who, request: RunRequest, by: By = 
     const meanwhile = await findEntry(tx, who.person, id);
     if (meanwhile) return { entry: meanwhile, asks: [] };
     const prepared = await prepare(tx, who, request, ahead);
+    check(prepared);
     if (prepared.plan.asks.length > 0) return { entry: null, asks: prepared.plan.asks };
-    const { about, cause = by.cause, pass } = request;
+    const { about, by: hand, cause = by.cause, pass } = request;
     const onQueued = (letters: readonly MessageId[]) => applyOnSending(tx, who, letters);
-    const entry = await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, about, onQueued });
+    const entry = await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, hand, about, onQueued });
     if (pass) await noteDeeds(tx, who.person, pass, id, entry.name, decidedBy(prepared.plan));
     return { entry, asks: [] };
   });

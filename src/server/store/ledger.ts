@@ -1,6 +1,6 @@
 import { load, store, touchedBy, type Change, type Skip } from "@/core/change";
 import { runId, type MessageId, type PersonId, type RunId } from "@/core/id";
-import { READING, restorable, stateOf, type Actor, type EntryKind, type RunState } from "@/core/ledger";
+import { READING, restorable, stateOf, type Actor, type EntryKind, type Hand, type RunState } from "@/core/ledger";
 import type { Step } from "@/core/macro";
 import type { Queryable, Transaction } from "../db";
 import { boundsOf } from "./list";
@@ -37,7 +37,12 @@ export type LeftAlone = Skip | { readonly message: number; readonly step: number
 export type NewEntry = Pick<
   LedgerEntry,
   "seq" | "id" | "kind" | "actor" | "cause" | "of" | "macro" | "name" | "steps" | "about" | "messages"
-> & { readonly skipped: readonly LeftAlone[] };
+> & {
+  readonly skipped: readonly LeftAlone[];
+  readonly hand?: Hand | undefined;
+  /** When it was made, where that is not now. */
+  readonly at?: Date;
+};
 
 /** The channel on which every process hears of new ledger rows, as "person seq". */
 export const CHANNEL = "tachyne";
@@ -49,11 +54,11 @@ export async function takeTurn(tx: Transaction, person: PersonId): Promise<numbe
   return row.seq;
 }
 
-export type News = "settings" | "words" | "ledger" | "outgoing" | "accounts" | "filing";
+export type News = "settings" | "words" | "ledger" | "outgoing" | "accounts" | "filing" | "sessions";
 
 /**
  * Tells every window what is not what it was: settings (folders, labels, markers, macros, decks, batches), the
- * index of words, what has become of runs, what is on its way, how mail servers are, or what filing has taught.
+ * index of words, what has become of runs, what is on its way, how mail servers are, what filing has taught, or where the person is signed in.
  */
 export async function tell(sql: Queryable, person: PersonId, what: News): Promise<void> {
   await sql`select pg_notify(${CHANNEL}, ${`${person} ${what}`})`;
@@ -85,21 +90,21 @@ export async function appendEntry(
   entry: NewEntry,
   change: Change,
 ): Promise<LedgerEntry> {
-  const { skipped, ...rest } = entry;
+  const { skipped, hand, at = new Date(), ...rest } = entry;
   const touched = touchedBy(change);
   const [low, high] = boundsOf(touched);
   const made: LedgerEntry = {
     ...rest,
-    at: new Date(),
+    at,
     changed: touched.size,
     state: "done",
     skipped: skipped.length,
     restorable: restorable(change),
   };
   await tx`
-    insert into ledger (person, seq, run, kind, actor, cause, of, at, macro, name, steps, about, messages, changed, state, change,
+    insert into ledger (person, seq, run, kind, actor, cause, hand, of, at, macro, name, steps, about, messages, changed, state, change,
       skipped, skipped_count, restorable, lowest, highest)
-    values (${person}, ${made.seq}, ${made.id}, ${made.kind}, ${made.actor}, ${made.cause}, ${made.of},
+    values (${person}, ${made.seq}, ${made.id}, ${made.kind}, ${made.actor}, ${made.cause}, ${hand ?? null}, ${made.of},
       ${made.at.toISOString()}, ${made.macro}, ${made.name}, ${JSON.stringify(made.steps)}::text::jsonb, ${made.about}, ${made.messages},
       ${made.changed}, 'done', ${JSON.stringify(store(change))}::text::jsonb,
       ${JSON.stringify(skipped.slice(0, KEPT_SKIPS))}::text::jsonb, ${made.skipped}, ${made.restorable},
@@ -130,8 +135,10 @@ export async function arrivedBy(sql: Queryable, person: PersonId, id: RunId): Pr
   return row?.change.arrived ?? null;
 }
 
+/** The entry of that id. Arrivals are none: nobody did them. */
 export async function findEntry(sql: Queryable, person: PersonId, id: RunId): Promise<LedgerEntry | null> {
-  const [row] = await sql<Row[]>`select ${columns(sql)} from ledger where person = ${person} and run = ${id}`;
+  const [row] = await sql<Row[]>`
+    select ${columns(sql)} from ledger where person = ${person} and run = ${id} and kind <> 'arrival'`;
   return row ? entryOf(row) : null;
 }
 

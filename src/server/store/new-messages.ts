@@ -89,6 +89,17 @@ const jsonOf = (messages: readonly NewMessage[], own: ReadonlySet<string>): stri
   );
 
 async function insertContents(tx: Transaction, person: PersonId, messages: readonly NewMessage[]): Promise<void> {
+  // The quickest way does not lead through the walls that requests stand behind.
+  const [wall] = await tx<{ isThere: boolean }[]>`select row_security_active('content') as "isThere"`;
+  if (wall!.isThere) {
+    const hex = (of: (message: NewMessage) => Uint8Array) =>
+      `{${messages.map((message) => `"${Buffer.from(of(message)).toString("hex")}"`).join(",")}}`;
+    await tx`insert into content (person, id, hash, raw)
+      select ${person}, c.id, decode(c.hash, 'hex'), decode(c.raw, 'hex')
+      from unnest(${listOf(messages.map(({ content }) => content))}::text::bigint[], ${hex(({ hash }) => hash)}::text::text[],
+        ${hex(({ raw }) => raw)}::text::text[]) as c(id, hash, raw)`;
+    return;
+  }
   const rows = copyRows(messages.map(({ content, hash, raw }) => [int8(person), int8(content), hash, raw]));
   await pipeline(
     Readable.from([rows]),

@@ -15,7 +15,7 @@ const zone = (): string => view().home?.person.zone ?? "UTC";
 
 function show(change: (all: readonly EventShape[]) => EventShape[]): void {
   // What is being read is old by now, and must not come back over it.
-  void reads.cancelQueries({ queryKey: EVENTS }, { revert: false });
+  void reads.cancelQueries({ queryKey: EVENTS });
   reads.setQueriesData<EventShape[]>({ queryKey: EVENTS }, (all) => all && change(all));
 }
 

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useCapturedKeys } from "../input/captured-keys";
 import { VIEWS, type ViewName } from "./words";
 
 export interface AgendaActs {
@@ -52,22 +52,8 @@ const isTyped = (target: EventTarget | null): boolean =>
   target instanceof HTMLSelectElement ||
   target instanceof HTMLTextAreaElement;
 
-export function useAgendaKeys(isOn: boolean, acts: AgendaActs): void {
-  const latest = useRef(acts);
-  useEffect(() => {
-    latest.current = acts;
+export const useAgendaKeys = (isOn: boolean, acts: AgendaActs): void =>
+  useCapturedKeys(isOn, (event) => {
+    const act = isTyped(event.target) ? null : actOf(event);
+    return act && (() => act(acts));
   });
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      if (!isOn || event.altKey || event.metaKey || isTyped(event.target)) return;
-      const act = actOf(event);
-      if (!act) return;
-      event.preventDefault();
-      // The frame has these keys for lists of messages.
-      event.stopImmediatePropagation();
-      act(latest.current);
-    };
-    window.addEventListener("keydown", down, true);
-    return () => window.removeEventListener("keydown", down, true);
-  }, [isOn]);
-}

@@ -173,7 +173,7 @@ export function WeekGrid(props: Props) {
               </span>
             ))}
           </div>
-          <div ref={columns} className="col-start-2 -col-end-1 grid grid-cols-subgrid">
+          <div ref={columns} className="col-start-2 -col-end-1 grid grid-cols-subgrid select-none">
             {drawn.days.map((day, i) => (
               // Another week is drawn in the places of this one: making new ones and dropping these takes longer.
               <DayColumn key={i} day={day} {...props} {...drawn} box={box} isToday={day === today} />

@@ -2,7 +2,7 @@
 import { plural } from "../parts/words";
 import { set, useView } from "../state/store";
 
-/** Over every screen while there are decisions that could not be done. */
+/** On every screen while there are decisions that could not be done. */
 export function AsideBar() {
   const count = useView((v) => v.aside.length);
   if (count === 0) return null;
@@ -10,7 +10,7 @@ export function AsideBar() {
     <div
       role="alert"
       data-testid="aside"
-      className="flex shrink-0 items-center gap-3 border-b border-rule bg-brick-soft px-3.5 py-1.5 text-[13px] text-ink print:hidden"
+      className="flex shrink-0 items-center gap-3 border-b border-rule bg-brick-soft px-3.5 py-1.5 text-[13px] text-ink md:border-t md:border-b-0 print:hidden"
     >
       <b>Not done</b>
       <span className="min-w-0 flex-1 truncate">

@@ -30,12 +30,14 @@ const SCREENS = [
   ["/templates", "Templates"],
   ["/contacts", "Contacts"],
   ["/senders", "Senders and lists"],
+  ["/pace", "Pace: figures and charts"],
   ["/rules", "Rules: what is done with mail as it comes in"],
   ["/ledger", "Ledger"],
   ["/workshop", "Workshop"],
   ["/accounts", "Accounts: mail servers"],
   ["/places", "Places: folders, labels, markers"],
   ["/import", "Import"],
+  ["/you", "You: sign-in and sessions"],
 ] as const;
 
 function GoTo() {

@@ -54,6 +54,7 @@ function Chips() {
 /** What is being waited for, and what of the results is not there yet. */
 function Waiting() {
   const link = useView((v) => v.link);
+  const awayWhy = useView((v) => v.awayWhy);
   const waiting = useView((v) => v.waiting);
   const loading = useView((v) => v.loading);
   const total = useView((v) => v.home?.messages ?? 0);
@@ -83,7 +84,8 @@ function Waiting() {
       )}
       {link === "away" && (
         <span role="status" className="shrink-0 rounded-sm bg-amber-soft px-2 py-1 text-ink">
-          server away{waiting > 0 ? `, ${waiting} waiting` : ""}
+          {awayWhy === null ? "server away" : "not stored"}
+          {waiting > 0 ? `, ${waiting} waiting` : ""}
         </span>
       )}
     </>

@@ -28,7 +28,7 @@ export function useListPointers(tall: boolean) {
       const macro = macroOn(swipe);
       if (!macro) return notify("No macro is on this swipe. Put one there in the workshop.");
       focusMessage(Number(row));
-      runMacro(macro, selected > 0 ? {} : { ids: targetsOf(macro, [Number(row)]) });
+      runMacro(macro, selected > 0 ? { by: "swipe" } : { by: "swipe", ids: targetsOf(macro, [Number(row)]) });
     },
     onLongPress: (row) => {
       if (focusMessage(Number(row))) tick();

@@ -1,6 +1,7 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
 import { docOfText, readCorrespondents } from "@/core/letter";
+import { percentDecoded } from "@/core/text";
 import { Notice } from "../parts/notice";
 import { composeNew } from "../state/compose";
 import { useView } from "../state/store";
@@ -15,7 +16,7 @@ function fieldsIn(search: string) {
     const [own, linked] = [query.get(name), mailto?.searchParams.get(name)];
     return own ?? linked ?? "";
   };
-  const to = [mailto ? decodeURIComponent(mailto.pathname) : "", field("to")].filter(Boolean).join(",");
+  const to = [mailto ? percentDecoded(mailto.pathname) : "", field("to")].filter(Boolean).join(",");
   const text = field("body");
   return {
     to: readCorrespondents(to),

@@ -8,7 +8,7 @@ import { longDayText, plural } from "../parts/words";
 import { get, write } from "../state/api";
 import { takeBack } from "../state/decide";
 import { refreshSettings } from "../state/settings";
-import { mailbox, notify, set, useView } from "../state/store";
+import { mailbox, notify, set, useView, view } from "../state/store";
 import { Detail, Entry } from "./entry";
 import { Group } from "./group";
 
@@ -38,7 +38,9 @@ export function LedgerScreen() {
   const message = useView((v) => v.ledgerMessage);
   const keep = useView((v) => v.home?.settings.ledgerDays ?? null);
   const notice = useView((v) => v.notice);
-  const [macro, setMacro] = useState("");
+  const [macro, setMacro] = useState(() => String(view().ledgerMacro ?? ""));
+  // Once: who comes back later wants all of them.
+  useEffect(() => set({ ledgerMacro: null }), []);
   const [chosenId, setChosen] = useState<string | null>(null);
   useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
 

@@ -11,7 +11,7 @@ function Bar({ tone, name, children }: { readonly tone: string; readonly name: s
     <div
       role="status"
       data-testid={name}
-      className={`flex shrink-0 items-center gap-3 border-b border-rule px-3.5 py-1.5 text-[13px] text-ink print:hidden ${tone}`}
+      className={`flex shrink-0 items-center gap-3 border-b border-rule px-3.5 py-1.5 text-[13px] text-ink md:border-t md:border-b-0 print:hidden ${tone}`}
     >
       {children}
     </div>
@@ -21,9 +21,10 @@ function Bar({ tone, name, children }: { readonly tone: string; readonly name: s
 /** A server that starts anew is back sooner; nobody needs to hear of it. */
 const LATER_MS = 4000;
 
-/** Over every screen while the server does not answer: of when what is shown is, and what becomes of what is done. */
+/** On every screen while the server does not answer: of when what is shown is, and what becomes of what is done. */
 export function AwayBar() {
   const asOf = useView((v) => v.asOf);
+  const why = useView((v) => v.awayWhy);
   const letters = useView((v) => v.lettersWaiting);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const [shown, setShown] = useState<number | null>(null);
@@ -35,10 +36,10 @@ export function AwayBar() {
   if (asOf === null || shown !== asOf) return null;
   return (
     <Bar tone="bg-amber-soft" name="away">
-      <b>No connection</b>
+      <b>{why === null ? "No connection" : "Nothing can be stored"}</b>
       <span className="min-w-0 flex-1">
-        Shown as of {dateText(new Date(asOf).toISOString(), zone, new Date())}. What you decide and write is kept here
-        and goes once the server answers
+        {why !== null && `${why} `}Shown as of {dateText(new Date(asOf).toISOString(), zone, new Date())}. What you
+        decide and write is kept here and goes once the server {why === null ? "answers" : "can"}
         {letters > 0 && ` (${letters === 1 ? "1 letter waits" : `${letters} letters wait`})`}.
       </span>
     </Bar>

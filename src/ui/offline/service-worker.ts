@@ -37,6 +37,7 @@ const PAGES = [
   "/agenda",
   "/contacts",
   "/senders",
+  "/pace",
   "/rules",
   "/places",
   "/workshop",

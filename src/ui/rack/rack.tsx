@@ -23,6 +23,7 @@ const SCREENS = [
   ["/tasks", "Tasks"],
   ["/agenda", "Agenda"],
   ["/senders", "Senders"],
+  ["/pace", "Pace"],
   ["/rules", "Rules"],
   ["/templates", "Templates"],
   ["/contacts", "Contacts"],
@@ -31,6 +32,7 @@ const SCREENS = [
   ["/accounts", "Accounts"],
   ["/places", "Places"],
   ["/import", "Import"],
+  ["/you", "You"],
 ] as const;
 
 function Section({ name, children }: { readonly name: string; readonly children: ReactNode }) {

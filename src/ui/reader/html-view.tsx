@@ -12,12 +12,17 @@ interface Props {
   readonly textPx: number;
 }
 
-/** The page that was last to be shown: it stays in its frame until there is another. */
-function usePage(message: Message | null, showRemote: boolean): SafePage | null {
-  const [last, setLast] = useState(message);
+/**
+ * The page that was last to be shown: it stays in its frame until there is another. Pictures from elsewhere are shown
+ * when that is asked for, and until another page is: who comes back is asked again.
+ */
+function usePage(message: Message | null) {
+  const [held, setHeld] = useState({ message, showRemote: false });
   // Read again, it says the same: its page is not loaded anew.
-  if (message !== null && (message.id !== last?.id || message.html !== last.html)) setLast(message);
-  return useMemo(() => {
+  if (message !== null && (message.id !== held.message?.id || message.html !== held.message.html))
+    setHeld({ message, showRemote: false });
+  const page = useMemo((): SafePage | null => {
+    const { message: last, showRemote } = held;
     if (last === null) return null;
     const inline = new Map(
       last.files.flatMap((file) => (file.contentId ? [[file.contentId, file.index] as const] : [])),
@@ -28,7 +33,8 @@ function usePage(message: Message | null, showRemote: boolean): SafePage | null 
       showRemote,
       night: document.documentElement.dataset.theme === "night",
     });
-  }, [last, showRemote]);
+  }, [held]);
+  return { page, showRemote: held.showRemote, showPictures: () => setHeld({ ...held, showRemote: true }) };
 }
 
 interface Loaded {
@@ -45,9 +51,7 @@ const TALLEST_PX = 200_000;
  * once it is the page that is meant.
  */
 export function HtmlView({ message, sought, textPx }: Props) {
-  const [remoteOf, setRemoteOf] = useState<number | null>(null);
-  const showRemote = message !== null && remoteOf === message.id;
-  const page = usePage(message, showRemote);
+  const { page, showRemote, showPictures } = usePage(message);
   const [loaded, setLoaded] = useState<Loaded | null>(null);
   const frame = useRef<HTMLIFrameElement>(null);
   const size = useRef(textPx);
@@ -104,11 +108,7 @@ export function HtmlView({ message, sought, textPx }: Props) {
         <p className="mt-2 flex flex-wrap items-center gap-2 rounded-md bg-amber-soft px-3 py-1.5 text-[13px]">
           {page.blocked === 1 ? "One picture from elsewhere was" : `${page.blocked} pictures from elsewhere were`} not
           fetched.
-          <button
-            type="button"
-            onClick={() => setRemoteOf(message.id)}
-            className="rounded-sm border border-rule bg-sheet px-2 py-0.5"
-          >
+          <button type="button" onClick={showPictures} className="rounded-sm border border-rule bg-sheet px-2 py-0.5">
             Show pictures
           </button>
         </p>

@@ -1,4 +1,5 @@
 import DOMPurify from "dompurify";
+import { percentDecoded } from "@/core/text";
 import { fileAddress } from "../state/api";
 
 /**
@@ -28,6 +29,14 @@ const FORBIDDEN_TAGS = [
 ];
 const REMOTE = /^\s*(https?:)?\/\//i;
 const FETCHING_STYLE = /url\s*\(|@import|image-set|expression/i;
+/** Letters may be written as numbers (CSS Syntax 3, consuming an escaped code point). */
+const ESCAPED = /\\(?:([\da-f]{1,6})\s?|(.))/gis;
+const fetches = (css: string): boolean =>
+  FETCHING_STYLE.test(
+    css.replace(ESCAPED, (_, hex: string | undefined, letter: string) =>
+      hex === undefined ? letter : String.fromCodePoint(Math.min(Number.parseInt(hex, 16), 0x10ffff)),
+    ),
+  );
 
 export interface SafePage {
   /** Which page it is: the document says it too, as `data-page`. */
@@ -59,14 +68,14 @@ export function safePage(html: string, { message, inline, showRemote, night }: P
   purify.removeAllHooks();
   let blocked = 0;
   purify.addHook("uponSanitizeElement", (node, { tagName }) => {
-    if (tagName === "style" && FETCHING_STYLE.test(node.textContent ?? "")) node.textContent = "";
+    if (tagName === "style" && fetches(node.textContent ?? "")) node.textContent = "";
   });
   purify.addHook("afterSanitizeAttributes", (node) => {
     for (const name of ["src", "background", "poster", "srcset"]) {
       const value = node.getAttribute(name);
       if (value === null) continue;
       const cid = /^\s*cid:(.+)$/i.exec(value)?.[1]?.trim();
-      const file = cid === undefined ? undefined : inline.get(decodeURIComponent(cid));
+      const file = cid === undefined ? undefined : inline.get(percentDecoded(cid));
       if (name === "src" && file !== undefined) node.setAttribute("src", fileAddress(message, file));
       else if (name === "src" && /^\s*data:image\//i.test(value)) continue;
       else if (name === "src" && showRemote && REMOTE.test(value)) continue;
@@ -76,7 +85,7 @@ export function safePage(html: string, { message, inline, showRemote, night }: P
       }
     }
     const style = node.getAttribute("style");
-    if (style && FETCHING_STYLE.test(style)) node.removeAttribute("style");
+    if (style && fetches(style)) node.removeAttribute("style");
     if (node.tagName === "A") {
       node.setAttribute("target", "_blank");
       node.setAttribute("rel", "noopener noreferrer");

@@ -21,7 +21,7 @@ const ofRules = editsOf<RuleShape>({
   latest: () => reads.getQueryData(rules.queryKey),
   show: (change) => {
     // What is being read is old by now, and must not come back over it.
-    void reads.cancelQueries({ queryKey: rules.queryKey }, { revert: false });
+    void reads.cancelQueries({ queryKey: rules.queryKey });
     reads.setQueryData(rules.queryKey, (all) => all && change(all));
   },
   readAgain: () => void reads.invalidateQueries({ queryKey: rules.queryKey }),
@@ -39,7 +39,7 @@ const ofHours = editsOf<HoursShape>({
   path: "/hours",
   latest: () => reads.getQueryData(hours.queryKey)?.hours,
   show: (change) => {
-    void reads.cancelQueries({ queryKey: hours.queryKey }, { revert: false });
+    void reads.cancelQueries({ queryKey: hours.queryKey });
     reads.setQueryData(hours.queryKey, (now) => now && { ...now, hours: change(now.hours) });
   },
   readAgain: () => void reads.invalidateQueries({ queryKey: hours.queryKey }),

@@ -1,5 +1,6 @@
 import { decodeIndex, type Index } from "@/core/columns";
 import type { CardsAnswer, DraftFile, IcsTaken, ProblemShape } from "@/core/api";
+import { SIGN_IN, toSignIn } from "./signed-in";
 
 /** The server said no, and why. */
 export class Refused extends Error {
@@ -12,7 +13,17 @@ export class Refused extends Error {
 /** The server cannot be reached, or its database cannot: worth trying again. */
 export class Away extends Error {
   override readonly name = "Away";
+  /** @param why what keeps it from storing anything, where it is there and says so */
+  constructor(
+    message: string,
+    readonly why: string | null = null,
+  ) {
+    super(message);
+  }
 }
+
+/** Nobody is signed in here any more: what is kept for a server that is away is not shown. */
+export class SignedOut extends Away {}
 
 /** The server is there and could not do it: it may be a fault that will be met each time. */
 export class Failed extends Error {
@@ -27,7 +38,22 @@ export const FILING_EXPORT = `${BASE}/filing/export`;
 /** A server that says nothing for so long is as good as away. */
 const PATIENCE_MS = 30_000;
 
+/** The status of an answer to nobody who is known. */
+const UNKNOWN = 401;
+/** The type of the answer of a server that can store nothing now. */
+const NOT_STORED = "urn:tachyne:not-stored";
 const KEPT_ALIVE_BYTES = 30_000;
+
+/** Two clocks are apart where they differ by more than an answer takes, and than the second it is told in. */
+const APART_MS = 5000;
+let aheadMs = 0;
+/** The server's time, as far as its answers have told it; milliseconds since 1970. */
+export const serverNow = (): number => Date.now() + aheadMs;
+
+function noteTime(told: string | null): void {
+  const ahead = Date.parse(told ?? "") - Date.now();
+  if (!Number.isNaN(ahead)) aheadMs = Math.abs(ahead) > APART_MS ? ahead : 0;
+}
 
 async function send(path: string, init: RequestInit): Promise<Response> {
   let response: Response;
@@ -36,9 +62,19 @@ async function send(path: string, init: RequestInit): Promise<Response> {
   } catch {
     throw new Away("The server does not answer.");
   }
+  noteTime(response.headers.get("date"));
   if (response.ok) return response;
+  // Nothing was refused: it is done once they are in again.
+  if (response.status === UNKNOWN && !path.startsWith(SIGN_IN)) {
+    toSignIn();
+    throw new SignedOut("You are signed out.");
+  }
   const problem = (await response.json().catch(() => null)) as ProblemShape | null;
-  if (response.status === 503) throw new Away("The server's database is away.");
+  if (response.status === 503)
+    throw new Away(
+      problem?.detail ?? "The server's database is away.",
+      problem?.type === NOT_STORED ? problem.detail : null,
+    );
   if (response.status >= 500) throw new Failed(problem?.detail ?? "The server failed.");
   throw new Refused(
     problem ?? {
@@ -114,6 +150,7 @@ export function upload(
     request.onload = () => {
       const answer = JSON.parse(request.responseText || "{}") as { job?: number } & Partial<ProblemShape>;
       if (answer.job) resolve(answer.job);
+      else if (request.status === UNKNOWN) toSignIn();
       else reject(new Away(answer.detail ?? "The file could not be sent."));
     };
     request.send(file);
@@ -158,6 +195,7 @@ export const fetchFile = async (address: string, body: URLSearchParams): Promise
     await send(address.slice(BASE.length), { method: "POST", body, signal: AbortSignal.timeout(FILE_PATIENCE_MS) })
   ).blob();
 
+export const paceAddress = (query: string): string => `${BASE}/pace/csv?${query}`;
 export const exportAddress = (query: Record<string, string>): string => `${BASE}/export?${new URLSearchParams(query)}`;
 export const packAddress = (query: Record<string, string>): string => `${BASE}/packs?${new URLSearchParams(query)}`;
 export const rawAddress = (id: number): string => `${BASE}/messages/${id}/raw`;

@@ -47,7 +47,7 @@ export function showLedger(confirmed = view().confirmed): void {
 async function send(decision: Decision): Promise<Answer> {
   if (decision.kind !== "run")
     return write<UndoAnswer>("POST", `/ledger/${decision.of}/${decision.kind}`, { id: decision.id });
-  const { id, macro, ids, described, answers, guesses, at, about, cause, pass } = decision;
+  const { id, macro, ids, described, answers, guesses, at, about, by, cause, pass } = decision;
   const request: RunRequest = {
     id,
     macro: { ...macro, steps: [...macro.steps], ...(macro.settings ? { settings: macro.settings } : {}) },
@@ -57,6 +57,7 @@ async function send(decision: Decision): Promise<Answer> {
     at,
     about,
     ...(cause ? { cause } : {}),
+    ...(by ? { by } : {}),
     ...(pass ? { pass } : {}),
   };
   if (pass) await whenPassIsThere();

@@ -1,7 +1,7 @@
 import type { RunTarget } from "@/core/api";
 import type { Change } from "@/core/change";
 import type { RunId } from "@/core/id";
-import type { READING } from "@/core/ledger";
+import type { Hand, READING } from "@/core/ledger";
 import type { Answers, SeenGuesses, Settings, Step } from "@/core/macro";
 
 /** A decision that the server has not confirmed yet. All of it can be stored, so it outlives the window. */
@@ -25,6 +25,8 @@ export type Decision =
       readonly guesses?: SeenGuesses;
       /** What it is on, in words. */
       readonly about: string;
+      /** With what it was made. */
+      readonly by?: Hand;
       /** The pass it was decided in, and how long its message was looked at. */
       readonly pass?: { readonly id: string; readonly ms: number };
       /** That the messages were only looked at. */

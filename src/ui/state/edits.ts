@@ -1,5 +1,6 @@
 import { runId } from "@/core/id";
 import { nextUndo } from "@/core/ledger";
+import { serverNow } from "./api";
 import { takeBack } from "./decide";
 import { handsKnown } from "./hands";
 import { refreshSettings } from "./settings";
@@ -16,6 +17,7 @@ export interface Edit {
 }
 
 interface Done extends Edit {
+  /** By the server's clock, as what was done to mail. */
   readonly atMs: number;
 }
 
@@ -40,7 +42,7 @@ async function attempt(run: () => Promise<unknown>): Promise<boolean> {
  * @returns whether it was stored
  */
 export async function perform(edit: Edit): Promise<boolean> {
-  const entry = { ...edit, atMs: Date.now() };
+  const entry = { ...edit, atMs: serverNow() };
   done.push(entry);
   undone.length = 0;
   taken = [];
@@ -84,7 +86,7 @@ export async function redoLast(): Promise<void> {
   if (last !== "edit") return takeBack("redo");
   const edit = undone.pop();
   if (!edit) return notify("There is nothing to do again.");
-  const again = { ...edit, atMs: Date.now() };
+  const again = { ...edit, atMs: serverNow() };
   done.push(again);
   notify(`Did again: ${edit.name}.`);
   if (!(await attempt(edit.forward))) done.splice(done.indexOf(again), 1);

@@ -1,6 +1,6 @@
 import type { EntryShape } from "@/core/api";
 import { arrive, fetchMessages, mergePart, readLedger } from "./arrive";
-import { eventsAddress, getIndex, Refused } from "./api";
+import { eventsAddress, get, getIndex, Refused } from "./api";
 import { relist } from "./browse";
 import { readOutgoing } from "./compose";
 import { noteHeld } from "./decide";
@@ -23,6 +23,7 @@ import { noteLearned } from "./guesses";
 import { keepUpSoon } from "./keep-up";
 import { noteLink } from "./link";
 import { refreshSettings } from "./settings";
+import { lookSignedIn } from "./signed-in";
 import { mailbox } from "./store";
 import { forgetWords } from "./words";
 
@@ -100,6 +101,7 @@ export class Follower {
       // The browser connects again by itself unless it has given up.
       if (source.readyState !== EventSource.CLOSED) return;
       source.close();
+      void lookSignedIn(() => get("/sign-in"));
       setTimeout(() => this.open(), RETRY_MS);
     };
   }

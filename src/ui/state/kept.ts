@@ -59,6 +59,12 @@ class KeptHere<T> {
     return all;
   }
 
+  /** Whether any window of the mailbox, this one or another, has something here. */
+  async hasAny(): Promise<boolean> {
+    const start = `${this.whose.token} `;
+    return [...(await this.all())].some(([key, kept]) => kept !== null && key.startsWith(start));
+  }
+
   /** Hands over what windows that are gone had kept; it is forgotten once it was taken over. */
   async adopt(takeOver: (kept: T) => Promise<void>): Promise<void> {
     for (const [key, kept] of await this.all()) {
@@ -121,6 +127,7 @@ export class KeptDecisions {
 
   keep = ({ waiting, aside }: Kept): Promise<void> =>
     this.here.keep(waiting.length + aside.length === 0 ? null : { waiting: waiting.map(short), aside });
+  hasAny = (): Promise<boolean> => this.here.hasAny();
   adopt = (takeOver: (kept: Kept) => Promise<void>): Promise<void> => this.here.adopt(takeOver);
 }
 
@@ -131,5 +138,6 @@ export class KeptLetters {
   }
 
   keep = (letters: readonly Letter[]): Promise<void> => this.here.keep(letters.length === 0 ? null : letters);
+  hasAny = (): Promise<boolean> => this.here.hasAny();
   adopt = (takeOver: (kept: readonly Letter[]) => Promise<void>): Promise<void> => this.here.adopt(takeOver);
 }

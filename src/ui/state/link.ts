@@ -3,11 +3,11 @@ import { set, view } from "./store";
 
 /** Whether the server answers, and of when what is shown is while it does not. */
 
-/** The server answers, or does not any more. */
-export function noteLink(link: "here" | "away"): void {
+/** The server answers, or does not any more. @param why it stores nothing, where it is there and says so */
+export function noteLink(link: "here" | "away", why: string | null = null): void {
   const now = view();
-  if (now.link === link) return;
-  set({ link, asOf: link === "away" ? (now.asOf ?? Date.now()) : null });
+  if (now.link === link && now.awayWhy === why) return;
+  set({ link, awayWhy: why, asOf: link === "away" ? (now.asOf ?? Date.now()) : null });
   // What was shown meanwhile may have come from what the browser kept.
   if (link === "here") void reads.invalidateQueries();
 }

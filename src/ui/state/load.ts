@@ -2,7 +2,7 @@ import type { Home } from "@/core/api";
 import { RowIndex } from "@/core/columns";
 import { folderFor } from "@/core/place";
 import { mergePart } from "./arrive";
-import { Away, Failed, get, getIndex, Refused } from "./api";
+import { Away, Failed, get, getIndex, Refused, SignedOut } from "./api";
 import { keepAnswer, keptAnswer, ownAnswers } from "./kept-answers";
 import { noteBase } from "./keep-up";
 import { noteKept } from "./link";
@@ -93,6 +93,9 @@ function loadIndex({ person, messages }: Home): Promise<number> {
   });
 }
 
+/** A server that does not answer, and not one that knows nobody here. */
+const isAway = (error: unknown): boolean => error instanceof Away && !(error instanceof SignedOut);
+
 /** Whose mail it is, their settings and places: the server's word, or without a connection its last one. */
 async function readHome(): Promise<Home> {
   try {
@@ -101,7 +104,7 @@ async function readHome(): Promise<Home> {
     void keepAnswer("/home", JSON.stringify(home));
     return home;
   } catch (error) {
-    const kept = error instanceof Away ? await keptAnswer<Home>("/home") : null;
+    const kept = isAway(error) ? await keptAnswer<Home>("/home") : null;
     if (!kept) throw error;
     noteKept(kept.at);
     return kept.value;
@@ -160,6 +163,8 @@ export async function start(): Promise<void> {
     new Follower(through, view().asOf !== null, () => loadIndex(view().home ?? home)).open();
   } catch (error) {
     started = false;
+    // Another screen is on its way.
+    if (error instanceof SignedOut) return;
     const known = error instanceof Refused || error instanceof Away || error instanceof Failed;
     // A fault of the window's own must not be taken for a server that is away.
     if (!known) console.error(error);

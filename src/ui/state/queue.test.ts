@@ -19,7 +19,7 @@ const undo = (n: number, of: number): Decision => ({ kind: "undo", id: id(n), of
 const ANSWER = { entry: null, changed: 0, skipped: [], asks: [], waiting: [] } as RunAnswer;
 const refusal = (status = 422): ProblemShape => ({ type: "about:blank", title: "No", status, detail: "It cannot be." });
 
-type Say = "yes" | "away" | "fails" | "no" | "odd";
+type Say = "yes" | "away" | "full" | "fails" | "no" | "odd";
 
 /** A server that says what it is told to, and a browser that keeps what it is given; pauses take no time. */
 function play(says: (decision: Decision, nth: number) => Say, more: Partial<QueueHost & QueueEvents> = {}) {
@@ -40,6 +40,8 @@ function play(says: (decision: Decision, nth: number) => Say, more: Partial<Queu
       switch (says(decision, nth)) {
         case "away":
           throw new Away("away");
+        case "full":
+          throw new Away("away", "The disk is full.");
         case "fails":
           throw new Failed("It broke.");
         case "no":
@@ -64,7 +66,7 @@ function play(says: (decision: Decision, nth: number) => Say, more: Partial<Queu
       withdrawn.push(decisions.map((decision) => decision.id));
       return true;
     },
-    link: (link) => void links.push(link),
+    link: (link, why) => void links.push(why === null ? link : `${link}: ${why}`),
     aside: (now) => void (aside = now),
     unkept: () => {},
     ...more,
@@ -105,6 +107,16 @@ describe("the queue of decisions", () => {
     expect(p.aside()).toEqual([]);
     expect(p.links).toContain("away");
     expect(p.links.at(-1)).toBe("here");
+  });
+
+  test("waits for a server that can store nothing, however often it says so, and says why", async () => {
+    const p = play((_, nth) => (nth < 9 ? "full" : "yes"));
+    p.queue.add(run(1));
+    await settled();
+    expect(p.links[0]).toBe("away: The disk is full.");
+    expect(p.links.at(-1)).toBe("here");
+    expect(p.answered).toEqual([id(1)]);
+    expect(p.aside()).toEqual([]);
   });
 
   test("a handler that throws loses nothing and sends nothing twice", async () => {

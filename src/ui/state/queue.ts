@@ -34,7 +34,7 @@ export interface QueueEvents {
    * @returns whether it is set aside; false where there is nothing to try again
    */
   readonly undone: (decisions: readonly Decision[], why: string, problem: ProblemShape | null) => boolean;
-  readonly link: (link: "here" | "away") => void;
+  readonly link: (link: "here" | "away", why: string | null) => void;
   readonly aside: (aside: readonly SetAside[]) => void;
   /** Decisions cannot be kept in this browser: until they are sent, they are in this window only. */
   readonly unkept: (isKept: boolean) => void;
@@ -47,7 +47,7 @@ const MOST_FAILURES = 3;
 
 type Outcome =
   | { readonly is: "done"; readonly answer: Answer }
-  | { readonly is: "away" }
+  | { readonly is: "away"; readonly why: string | null }
   | { readonly is: "failed"; readonly why: string }
   | { readonly is: "refused"; readonly problem: ProblemShape };
 
@@ -128,7 +128,8 @@ export class SendQueue {
       return { is: "done", answer: await this.host.send(decision) };
     } catch (error) {
       if (error instanceof Refused) return { is: "refused", problem: error.problem };
-      if (error instanceof Away || !(await this.host.isWell())) return { is: "away" };
+      if (error instanceof Away) return { is: "away", why: error.why };
+      if (!(await this.host.isWell())) return { is: "away", why: null };
       return { is: "failed", why: error instanceof Error ? error.message : "The server failed." };
     }
   }
@@ -136,12 +137,12 @@ export class SendQueue {
   private async next(decision: Decision): Promise<void> {
     const outcome = await this.attempt(decision);
     if (outcome.is === "away" || (outcome.is === "failed" && ++this.failures < MOST_FAILURES)) {
-      this.tell(() => this.events.link(outcome.is === "away" ? "away" : "here"));
+      this.tell(() => (outcome.is === "away" ? this.events.link("away", outcome.why) : this.events.link("here", null)));
       return this.host.pause(RETRY_MS[Math.min(this.tries++, RETRY_MS.length - 1)]!);
     }
     this.tries = 0;
     this.failures = 0;
-    this.tell(() => this.events.link("here"));
+    this.tell(() => this.events.link("here", null));
     if (outcome.is === "done") {
       this.waiting = this.waiting.filter((other) => other !== decision);
       this.tell(() => this.events.answered(decision, outcome.answer));

@@ -1,4 +1,4 @@
-import { QueryClient, queryOptions } from "@tanstack/react-query";
+import { notifyManager, QueryClient, queryOptions } from "@tanstack/react-query";
 import type {
   AccountShape,
   Between,
@@ -22,8 +22,10 @@ import type {
   RuleShape,
   SenderShape,
   SieveAnswer,
+  SignedInShape,
   SimulatorShape,
   TaskShape,
+  TokenShape,
   TroubleShape,
 } from "@/core/api";
 import { Away, get, getOpenTasks, getText, write } from "./api";
@@ -37,6 +39,10 @@ import { readBehind } from "./writes";
  * that is away is asked again until it is back; what it refuses is shown.
  */
 const RETRY_MS = 2000;
+
+// What is shown before it is stored is shown in the task of its key or click: one later, a checkbox goes back and
+// forth once, and a key takes a frame more.
+notifyManager.setScheduler(queueMicrotask);
 
 export const reads = new QueryClient({
   defaultOptions: {
@@ -96,6 +102,15 @@ export const openTasks = queryOptions({
   queryFn: () => readBehind(openOrKept),
   // Maps are never told apart by what is in them.
   structuralSharing: false,
+});
+
+/** Programs that act for the person; the same. */
+export const tokens = queryOptions({ queryKey: ["tokens"], queryFn: () => get<TokenShape[]>("/tokens") });
+
+/** How one signs in and where; not kept in the browser. */
+export const signedIn = queryOptions({
+  queryKey: ["signed in"],
+  queryFn: () => get<SignedInShape>("/sessions"),
 });
 
 export const calendars = queryOptions({

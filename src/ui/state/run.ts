@@ -11,8 +11,9 @@ import {
   type Planned,
   type Step,
 } from "@/core/macro";
-import { restorable } from "@/core/ledger";
+import { restorable, type Hand } from "@/core/ledger";
 import { cut } from "@/core/text";
+import { handNow } from "../input/hand";
 import { countText, plural } from "../parts/words";
 import { openAtOnce } from "./compose";
 import { keepTasksRead } from "./open-tasks";
@@ -41,6 +42,8 @@ interface Given {
   readonly answers?: Answers;
   /** How many of them were chosen; the others belong to their threads. */
   readonly chosen?: number;
+  /** With what it is made, where that is not the key or press that is under way. */
+  readonly by?: Hand;
   /** The person has seen what it will do and agreed. */
   readonly agreed?: Seen;
 }
@@ -247,6 +250,7 @@ export function runMacro(macro: MacroShape, given: Given = {}): void {
       answers,
       ...(guesses(macro) ? { guesses: seenGuesses(ids) } : {}),
       about,
+      by: given.by ?? handNow(),
       ...(pass ? { pass } : {}),
     },
     plan.change,

@@ -141,6 +141,8 @@ export interface View {
   /** Messages read so far while the index is still coming; null once it is whole. */
   readonly loading: number | null;
   readonly link: "here" | "away";
+  /** Why the server stores nothing, where it is there and says so. */
+  readonly awayWhy: string | null;
   /** When what is shown was so, milliseconds since 1970, while the server does not answer; else null. */
   readonly asOf: number | null;
   /** Letters that are kept in this browser until the server has them. */
@@ -234,6 +236,8 @@ export interface View {
   readonly openMacro: number | null;
   /** The message whose history the ledger shows; null for all. */
   readonly ledgerMessage: number | null;
+  /** The macro whose runs it shows when it is opened. */
+  readonly ledgerMacro: number | null;
   readonly notice: Notice | null;
   /** The rack, on screens too narrow to show it beside the list. */
   readonly rackOpen: boolean;
@@ -244,6 +248,7 @@ const NOTHING: View = {
   failure: "",
   loading: 0,
   link: "here",
+  awayWhy: null,
   asOf: null,
   lettersWaiting: 0,
   newerVersion: false,
@@ -303,6 +308,7 @@ const NOTHING: View = {
   recording: null,
   openMacro: null,
   ledgerMessage: null,
+  ledgerMacro: null,
   notice: null,
   rackOpen: false,
 };

@@ -14,7 +14,7 @@ const zone = (): string => view().home?.person.zone ?? "UTC";
 
 function show(change: (all: readonly TaskShape[]) => TaskShape[]): void {
   // What is being read is old by now, and must not come back over it.
-  void reads.cancelQueries({ queryKey: tasksRead.queryKey }, { revert: false });
+  void reads.cancelQueries({ queryKey: tasksRead.queryKey });
   reads.setQueryData(tasksRead.queryKey, (all) => all && change(all));
 }
 

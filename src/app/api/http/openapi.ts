@@ -54,6 +54,7 @@ function describe(operation: Operation, schema: ReturnType<typeof schemasOf>) {
   return {
     summary: operation.summary,
     parameters: parameters(operation),
+    ...(operation.open ? { security: [] } : {}),
     ...(body ? { requestBody: { content: body } } : {}),
     responses: {
       [operation.status ?? 200]: { description: operation.summary, ...(answer ? { content: answer } : {}) },
@@ -72,6 +73,7 @@ export function openApi() {
     openapi: "3.0.3",
     info: { title: "Tachyne", version: "1", description: "Clear large batches of e-mail with macros." },
     servers: [{ url: "/api/v1" }],
+    security: [{ session: [] }, { token: [] }],
     paths,
     components: {
       // Said once: it is the same everywhere.
@@ -79,6 +81,15 @@ export function openApi() {
         Trouble: {
           description: "What is wrong, and what to do (RFC 9457)",
           content: { "application/problem+json": { schema: schema(problemShape, "output") } },
+        },
+      },
+      securitySchemes: {
+        token: { type: "http", scheme: "bearer", description: "Made under You, for programs (RFC 6750)." },
+        session: {
+          type: "apiKey",
+          in: "cookie",
+          name: "tachyne",
+          description: "With the port behind it where the address has one: tachyne-4300. Signing in sets it.",
         },
       },
       schemas: components,

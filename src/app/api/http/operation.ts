@@ -8,6 +8,8 @@ export interface Operation {
   readonly body?: z.ZodType;
   readonly answer?: z.ZodType;
   readonly status?: number;
+  /** Whether it is answered without anybody being signed in. */
+  readonly open?: boolean;
   /** For answers and bodies that are not JSON. */
   readonly media?: string;
 }

@@ -34,6 +34,7 @@ export const AGENDA: readonly Operation[] = [
     method: "get",
     path: "/calendar-addresses/{secret}",
     summary: "The calendar whose address it is, as iCalendar",
+    open: true,
     media: "text/calendar",
   },
   {

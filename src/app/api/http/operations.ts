@@ -4,10 +4,13 @@ import type { Operation } from "./operation";
 import { crud } from "./crud";
 import { AGENDA } from "./operations-agenda";
 import { FILING } from "./operations-filing";
+import { PACE } from "./operations-pace";
 import { RULES } from "./operations-rules";
+import { SIGN_IN } from "./operations-sign-in";
 
 /** Every operation of the API, from which its description is made. */
 export const OPERATIONS: readonly Operation[] = [
+  ...SIGN_IN,
   { method: "get", path: "/home", summary: "What a window needs to begin", answer: shape.homeShape },
   {
     method: "get",
@@ -88,7 +91,13 @@ export const OPERATIONS: readonly Operation[] = [
     query: { after: "seq", from: "ISO 8601", to: "ISO 8601" },
     media: "text/event-stream",
   },
-  { method: "get", path: "/health", summary: "Whether the app and its database answer" },
+  { method: "get", path: "/health", summary: "Whether the app and its database answer", open: true },
+  {
+    method: "get",
+    path: "/ready",
+    summary: "Whether this process should be given requests (503: not now)",
+    open: true,
+  },
   ...crud("/folders", "folder", shape.folderShape, shape.newFolder, shape.folderPatch, {
     summary: "Remove a folder with those below it; their mail goes elsewhere, as a run that can be taken back",
     query: { to: "path of the folder the mail goes to", merge: "true: macros and batches follow", run: "UUID" },
@@ -118,6 +127,7 @@ export const OPERATIONS: readonly Operation[] = [
   },
   { method: "delete", path: "/passes/{id}", summary: "Forget a pass; what was decided stays", status: 204 },
   ...FILING,
+  ...PACE,
   ...RULES,
   ...AGENDA,
   ...crud("/batches", "batch", shape.batchShape, shape.newBatch, shape.batchPatch),

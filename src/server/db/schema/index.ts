@@ -9,3 +9,5 @@ export * from "./filing";
 export * from "./leaving";
 export * from "./rules";
 export * from "./agenda";
+export * from "./pace";
+export * from "./sign-in";

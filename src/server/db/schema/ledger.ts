@@ -30,6 +30,8 @@ export const ledgerTable = pgTable(
     actor: text("actor").notNull().default("person"),
     /** Which rule, account or timer made it; null for the person. */
     cause: text("cause"),
+    /** One of HANDS in core/ledger, where the person has said so. */
+    hand: text("hand"),
     /** For an undo or redo: the run it is about; for a run that goes on behind a draft, the one that waited. */
     of: uuid("of"),
     at: instant("at").notNull(),
@@ -60,6 +62,9 @@ export const ledgerTable = pgTable(
     index("ledger_of")
       .on(t.person, t.of)
       .where(sql`of is not null`),
+    index("ledger_hand")
+      .on(t.person, t.at)
+      .where(sql`actor = 'person' and kind = 'run'`),
     index("ledger_rule")
       .on(t.person, t.cause, t.at)
       .where(sql`actor = 'rule'`),

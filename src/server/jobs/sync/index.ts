@@ -11,6 +11,7 @@ import {
   type ServerAccount,
 } from "../../gateway";
 import { tell } from "../../store";
+import type { Log } from "../../watch";
 import { underLock } from "../lock";
 import type { ParsedItem } from "../parse-worker";
 import type { ParsePool } from "../pool";
@@ -65,7 +66,7 @@ export class AccountKeeper {
   constructor(
     private readonly db: Database,
     private readonly startPool: () => ParsePool,
-    private readonly log: (text: string) => void,
+    private readonly log: Log,
   ) {}
 
   private async lineTo(account: ServerAccount): Promise<Line> {
@@ -149,10 +150,8 @@ export class AccountKeeper {
       if (this.busy.has(account.id) || !due.has(account.id) || !(await this.isWanted(account, now))) continue;
       this.busy.add(account.id);
       void this.see(account, now)
-        .then((count) => count && this.log(`took in ${count} messages of an account`))
-        .catch((error: unknown) =>
-          this.log(`an account stopped: ${error instanceof Error ? error.message : String(error)}`),
-        )
+        .then((count) => count && this.log.info("took in mail of an account", { messages: count, account: account.id }))
+        .catch((error: unknown) => this.log.fault("an account stopped", error, {}, { account: account.id }))
         .finally(() => this.busy.delete(account.id));
     }
   }

@@ -1,4 +1,4 @@
 import { openApi } from "@/app/api/http/openapi";
-import { route } from "@/app/api/http/answer";
+import { openRoute } from "@/app/api/http/answer";
 
-export const GET = route(async () => Response.json(openApi()));
+export const GET = openRoute(async () => Response.json(openApi()));

@@ -1,0 +1,30 @@
+import { setMaxListeners } from "node:events";
+import { processDatabase, readiness } from "@/server/act";
+
+/**
+ * A server that is told to end waits for what is under way, and for connections that browsers keep open. So streams
+ * end by themselves then, and whatever is answered after that closes its connection: windows come to the next server.
+ * Kept on globalThis, since routes may be bundled apart from each other.
+ */
+const slot = globalThis as typeof globalThis & { tachyneEnding?: AbortSignal };
+
+function signalOf(): AbortSignal {
+  const ending = new AbortController();
+  for (const signal of ["SIGTERM", "SIGINT"] as const) process.once(signal, () => ending.abort());
+  // One listener for each open window.
+  setMaxListeners(0, ending.signal);
+  return ending.signal;
+}
+
+/** Aborted once this process was told to end. */
+export const ending = (): AbortSignal => (slot.tachyneEnding ??= signalOf());
+
+/** Why this process should not be given requests now; null where it should. */
+export const readyOrWhy = async (): Promise<string | null> =>
+  ending().aborted ? "it was told to end" : readiness(processDatabase());
+
+/** The connection of an answer ends with it where the process is to. */
+export function closesWhenEnding(answer: Response): Response {
+  if (ending().aborted) answer.headers.set("connection", "close");
+  return answer;
+}

@@ -1,0 +1,8 @@
+import { route } from "@/app/api/http/answer";
+import { body } from "@/app/api/http/read";
+import { codeRequest } from "@/core/api";
+import { renewPaper } from "@/server/act";
+
+export const POST = route(async ({ context, request }) =>
+  Response.json({ codes: await renewPaper(context, (await body(request, codeRequest)).code) }),
+);

@@ -1,0 +1,5 @@
+import { PaceScreen } from "@/ui/pace/pace-screen";
+
+export default function Page() {
+  return <PaceScreen />;
+}

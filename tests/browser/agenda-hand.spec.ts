@@ -1,0 +1,108 @@
+import { expect, test } from "./app";
+import { box, eventsOf, focused, on, openAgenda, titled, write } from "./agenda";
+
+/** Hours pulled on by hand, and what is changed while it is being read. */
+
+test("what is changed while it is being read is shown, without a word of what was read in vain", async ({
+  page,
+  app,
+}) => {
+  await openAgenda(page, app);
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("ArrowRight");
+  await write(page, `ropes ${on(1)} 9`);
+  await expect.poll(() => titled(app, "ropes")).toBeDefined();
+  // Whatever is read from now on is long on its way.
+  let onTheirWay = 0;
+  await page.route(/\/api\/v1\/events\?from/, async (route) => {
+    onTheirWay++;
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    await route.continue().catch(() => undefined);
+  });
+  await page.evaluate(() => {
+    const seen: string[] = ((window as unknown as { seen: string[] }).seen = []);
+    const hours = document.querySelector("[aria-label=Hours]")!;
+    const { top } = hours.getBoundingClientRect();
+    const look = () => {
+      const alert = document.querySelector("main [role=alert]");
+      if (alert) seen.push(alert.textContent);
+      if (hours.getBoundingClientRect().top !== top) seen.push("the hours moved");
+      requestAnimationFrame(look);
+    };
+    look();
+  });
+  for (let n = 1; n <= 3; n++) {
+    const before = onTheirWay;
+    await page.keyboard.press("Shift+ArrowDown");
+    await expect.poll(() => onTheirWay).toBeGreaterThan(before);
+  }
+  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(1)}T09:45` });
+  await expect(focused(page)).toContainText("9:45");
+  expect(await page.evaluate(() => (window as unknown as { seen: string[] }).seen)).toEqual([]);
+});
+
+test("by hand: pulled over the hours to make, move and lengthen; Esc lets go", async ({ page, app }) => {
+  await openAgenda(page, app);
+  for (let i = 0; i < 2; i++) await page.keyboard.press("ArrowRight");
+  const column = page.locator(`[data-day="${on(3)}"]`);
+  const at = async (day: string, hour: number) => {
+    const spot = (await page.locator(`[data-day="${day}"]`).boundingBox())!;
+    return { x: spot.x + spot.width / 2, y: spot.y + (spot.height / 24) * hour };
+  };
+  // A hand goes to where things are when it gets there.
+  type Place = () => Promise<{ x: number; y: number }>;
+  const pull = async (from: Place, to: Place) => {
+    const begin = await from();
+    await page.mouse.move(begin.x, begin.y);
+    await page.mouse.down();
+    const near = await to();
+    await page.mouse.move((begin.x + near.x) / 2, (begin.y + near.y) / 2);
+    const end = await to();
+    await page.mouse.move(end.x, end.y);
+    await page.mouse.up();
+  };
+  await expect(column).toBeVisible();
+  await pull(
+    () => at(on(3), 10),
+    () => at(on(3), 11.5),
+  );
+  await expect.poll(() => titled(app, "New")).toMatchObject({ start: `${on(3)}T10:00`, length: 5400 });
+  /** Nobody takes hold of what is not drawn yet: the server knows of it before. */
+  const isDrawn = (day: string, hour: number, title: string) =>
+    expect
+      .poll(async () => {
+        const [spot, drawn] = [await at(day, hour), await box(page, title).first().boundingBox()];
+        return drawn && drawn.x < spot.x && spot.x < drawn.x + drawn.width && Math.abs(drawn.y - spot.y) < 5;
+      })
+      .toBe(true);
+  // What it is is typed at once.
+  await page.keyboard.insertText("ropes");
+  await page.keyboard.press("Enter");
+  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(3)}T10:00` });
+  await isDrawn(on(3), 10, "ropes");
+  await pull(
+    () => at(on(3), 10.5),
+    () => at(on(4), 13.5),
+  );
+  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(4)}T13:00`, length: 5400 });
+  await isDrawn(on(4), 13, "ropes");
+  const lowerEdge = async () => {
+    const { x, y } = await at(on(4), 14.5);
+    return { x, y: y - 2 };
+  };
+  await pull(lowerEdge, () => at(on(4), 15.25));
+  await expect.poll(() => titled(app, "ropes")).toMatchObject({ start: `${on(4)}T13:00`, length: 8100 });
+  await expect
+    .poll(async () => (await box(page, "ropes").first().boundingBox())!.height)
+    .toBeGreaterThan((await at(on(4), 2)).y - (await at(on(4), 0)).y);
+  // Pressed without being pulled, nothing is moved; Esc lets go of what is.
+  const mid = await at(on(4), 14);
+  await page.mouse.click(mid.x, mid.y);
+  await page.mouse.move(mid.x, mid.y);
+  await page.mouse.down();
+  await page.mouse.move(mid.x, mid.y + 90);
+  await page.keyboard.press("Escape");
+  await page.mouse.up();
+  for (let i = 0; i < 4; i++) await page.keyboard.press("u");
+  await expect.poll(() => eventsOf(app)).toEqual([]);
+});
