@@ -6,7 +6,7 @@ export default defineConfig({
     include: ["src/**/*.test.ts", "demo/**/*.test.ts", "tests/{server,rules}/**/*.test.ts"],
     testTimeout: 60_000,
     hookTimeout: 120_000,
-    // One database server and two cores: files one after another, so that none waits for another.
-    fileParallelism: false,
+    // Each file has a database of its own on the one server: as many at once as the smallest machine has cores.
+    maxWorkers: 2,
   },
 });

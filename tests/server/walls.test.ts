@@ -157,8 +157,8 @@ describe("on a few connections", () => {
 
   test("one that is cut in the middle fails, and the next are whose they are", async () => {
     const cut = async () => {
-      await database()
-        .sql`select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'tachyne' and pid <> pg_backend_pid()`.catch(
+      await database().sql`select pg_terminate_backend(pid) from pg_stat_activity
+          where datname = current_database() and application_name = 'tachyne' and pid <> pg_backend_pid()`.catch(
         () => undefined,
       );
     };
