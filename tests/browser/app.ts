@@ -1,11 +1,9 @@
-import { spawn, type ChildProcess } from "node:child_process";
-import { randomBytes } from "node:crypto";
-import { createServer } from "node:net";
+import type { ChildProcess } from "node:child_process";
 import { test as base, expect, type BrowserContext, type Page } from "@playwright/test";
-import postgres from "postgres";
 import { CHROMIUM } from "./chromium";
 import { asCookie, asHeaders, makeLink, signIn, type Cookie } from "../signed-in";
-import { linkOf, ROOT, serverUrl, templateOf, USUAL } from "./prepare";
+import { linkOf, USUAL } from "./prepare";
+import { kill, Server } from "./server";
 
 export interface App {
   readonly address: string;
@@ -28,120 +26,43 @@ export interface App {
   readonly letIn: (context: BrowserContext) => Promise<void>;
 }
 
-const freePort = () =>
-  new Promise<number>((resolve) => {
-    const server = createServer().listen(0, "127.0.0.1", () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
-    });
-  });
-
-interface Launched extends App {
-  /** Starts the jobs: until then no mail comes in, whenever the rest was started. */
-  readonly startJobs: () => void;
-  readonly end: () => Promise<void>;
-}
-
-const LOOK_EVERY_MS = 50;
-const PATIENCE_MS = 90_000;
-
-/** Waits until an address answers. What a test waits with ends with the test; apps are started while another one runs. */
-async function answers(address: string): Promise<void> {
-  const ok = () =>
-    fetch(address).then(
-      (answer) => answer.ok,
-      () => false,
-    );
-  for (const began = Date.now(); !(await ok());) {
-    if (Date.now() - began > PATIENCE_MS) throw new Error(`nothing answers at ${address}`);
-    await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
-  }
-}
-
-/** An app with a database of its own, made from a template. */
-async function launch(messages: number, isIn: boolean): Promise<Launched> {
-  const name = `b_${randomBytes(5).toString("hex")}`;
-  const admin = postgres(serverUrl("postgres"), { max: 1, onnotice: () => {} });
-  await admin.unsafe(`create database ${name} template ${templateOf(messages)}`);
-  const port = await freePort();
-  const address = `http://127.0.0.1:${port}`;
-  const env = {
-    ...process.env,
-    DATABASE_URL: serverUrl(name),
-    TACHYNE_KEY: randomBytes(32).toString("base64"),
-    NODE_ENV: "production",
-    NEXT_TELEMETRY_DISABLED: "1",
-  } as NodeJS.ProcessEnv;
-  const run = (...args: string[]) =>
-    spawn(process.execPath, args, { cwd: ROOT, env, stdio: ["ignore", "ignore", "inherit"] });
-  let web: ChildProcess | null = null;
+/** What the server of a worker shows one test: a copy of a template, which only that test sees. */
+async function appOn(server: Server, messages: number, isIn: boolean) {
   let jobs: ChildProcess | null = null;
-  const kill = async (process: ChildProcess | null) => {
-    if (!process) return;
-    const ended = new Promise((resolve) => process.on("exit", resolve));
-    process.kill("SIGKILL");
-    await ended;
-  };
-  const { KEPT_OPEN } = (await import("../../scripts/setup/web.mjs" as string)) as { KEPT_OPEN: string[] };
-  const start = async () => {
-    web = run("node_modules/next/dist/bin/next", "start", "-H", "127.0.0.1", "-p", String(port), ...KEPT_OPEN);
-    await answers(`${address}/api/v1/health`);
-  };
-  const stop = async () => {
-    await kill(web);
-    web = null;
-  };
+  // Until jobs are started no mail comes in.
   const startJobs = () => {
-    jobs = run("dist/jobs.mjs");
+    jobs = server.run("dist/jobs.mjs");
   };
+  const { address, database } = server;
+  const stop = () => server.stop();
+  const start = () => server.start();
   const restartAll = async () => {
     await Promise.all([stop(), kill(jobs)]);
     startJobs();
     await start();
   };
-  const end = async () => {
-    await Promise.all([stop(), kill(jobs)]);
-    await admin.unsafe(`drop database ${name} with (force)`);
-    await admin.end();
-  };
-  let cookie: Cookie | null = null;
-  const headers = () => (cookie ? asHeaders(cookie) : {});
+  const cookie: Cookie | null = isIn ? await signIn(address, linkOf(messages)) : null;
+  const headers = cookie ? asHeaders(cookie) : {};
   const ask = (path: string, init: RequestInit = {}) =>
     fetch(`${address}/api/v1${path}`, {
       ...init,
-      headers: { ...headers(), ...(init.headers as Record<string, string> | undefined) },
+      headers: { ...headers, ...(init.headers as Record<string, string> | undefined) },
     });
   const letIn = async (context: BrowserContext) => {
     if (cookie) await context.addCookies([asCookie(address, cookie)]);
   };
-  const link = () => makeLink(env)!;
+  const link = () => makeLink(server.env)!;
   const get = async <T>(path: string) => (await (await ask(path)).json()) as T;
   const count = async (narrow: string) =>
     (await get<{ total: number }>(`/messages?limit=1&narrow=${encodeURIComponent(narrow)}`)).total;
-  await start();
-  if (isIn) cookie = await signIn(address, linkOf(messages));
-  const database = serverUrl(name);
-  return {
-    address,
-    database,
-    start,
-    startJobs,
-    stop,
-    restartAll,
-    get,
-    count,
-    end,
-    fetch: ask,
-    headers: headers(),
-    letIn,
-    link,
-  };
+  const app: App = { address, database, start, stop, restartAll, get, count, fetch: ask, headers, letIn, link };
+  return { app, startJobs, endJobs: () => kill(jobs) };
 }
 
-/** Each test has an app and a database of its own, so that none sees what another did. */
+/** Each test has a database of its own, so that none sees what another did; the web process is the same for all. */
 export const test = base.extend<
   { app: App; messages: number; isIn: boolean },
-  { ahead: Map<number, Promise<Launched>> }
+  { server: Server; ahead: { copy: Promise<string> | null } }
 >({
   /** How many messages the demo world has; for another number its template has to be made first. */
   messages: [USUAL, { option: true }],
@@ -156,23 +77,34 @@ export const test = base.extend<
     { scope: "worker" },
   ],
   viewport: { width: 1280, height: 800 },
-  /** The next test's app, started while this one's is used: starting is a third of what a test takes. */
-  ahead: [
+  server: [
     async ({}, use) => {
-      const ahead = new Map<number, Promise<Launched>>();
-      await use(ahead);
-      for (const app of ahead.values()) await (await app).end();
+      const server = await Server.make();
+      await use(server);
+      await server.end();
     },
     { scope: "worker" },
   ],
-  app: async ({ messages, ahead, isIn, context }, provide) => {
-    const isUsual = messages === USUAL && isIn;
-    const app = await ((isUsual ? ahead.get(messages) : null) ?? launch(messages, isIn));
-    if (isUsual) ahead.set(messages, launch(messages, isIn));
-    app.startJobs();
+  /** The next test's copy, made while this one's is used. */
+  ahead: [
+    async ({ server }, use) => {
+      const ahead: { copy: Promise<string> | null } = { copy: null };
+      await use(ahead);
+      if (ahead.copy) await server.drop(await ahead.copy);
+    },
+    { scope: "worker" },
+  ],
+  app: async ({ messages, server, ahead, isIn, context, browser }, provide) => {
+    const isUsual = messages === USUAL;
+    await server.exchange(await ((isUsual ? ahead.copy : null) ?? server.prepare(messages)));
+    if (isUsual) ahead.copy = server.prepare(messages);
+    const { app, startJobs, endJobs } = await appOn(server, messages, isIn);
+    startJobs();
     await app.letIn(context);
     await provide(app);
-    await app.end();
+    await endJobs();
+    // Windows of this test's are not to ask the next one's database for anything.
+    for (const other of browser.contexts()) if (other !== context) await other.close();
   },
 });
 
