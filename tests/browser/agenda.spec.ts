@@ -1,15 +1,6 @@
-import AxeBuilder from "@axe-core/playwright";
-import type { Page } from "@playwright/test";
 import { box, eventsOf, focused, monday, on, openAgenda, titled, write } from "./agenda";
 import { expect, notice, test } from "./app";
-
-/** The screen, as axe sees it. */
-async function axe(page: Page, what: string): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 200)).join(" | ")}`)).toEqual(
-    [],
-  );
-}
+import { axe } from "./axe";
 
 /** What is planned: made in a line, moved by keys, given to tasks, taken back. */
 

@@ -1,5 +1,5 @@
-import AxeBuilder from "@axe-core/playwright";
 import { expect, focusedId, notice, openBench, test, type App } from "./app";
+import { axe } from "./axe";
 
 /** What does not fit about a message: said in list and reader, narrowed by, reported, and learned as junk. */
 
@@ -44,8 +44,7 @@ test("a message made to deceive says why above its words, is found by it, and is
   await expect(said).toContainText("1arch.example reads like larch.example");
   await expect(said).toContainText("you know Ines Okafor as ines@larch.example");
   await expect(said).toContainText("answers would go to x@other.example");
-  const results = await new AxeBuilder({ page }).exclude("iframe").analyze();
-  expect(results.violations.map(({ id }) => id)).toEqual([]);
+  await axe(page, "a message that warns");
   // Reported by the second deck; the simulated service has it once it was held back.
   await app.fetch(`/settings`, {
     method: "PATCH",

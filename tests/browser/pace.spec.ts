@@ -1,16 +1,9 @@
 import { readFile } from "node:fs/promises";
-import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { counted, expect, notice, openBench, test } from "./app";
+import { axe } from "./axe";
 
 /** Figures and charts: read by keys, each a step from the mail behind it, and true to what was done. */
-
-async function axe(page: Page, what: string): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 200)).join(" | ")}`)).toEqual(
-    [],
-  );
-}
 
 const figure = (page: Page, id: string) => page.locator(`[data-figure="${id}"]`);
 const focused = (page: Page) => page.locator("[data-figure][data-focused]");

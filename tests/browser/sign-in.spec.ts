@@ -1,19 +1,12 @@
 import { createHmac } from "node:crypto";
-import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { counted, expect, notice, openBench, test, type App } from "./app";
+import { axe } from "./axe";
 import { makeEmptyTemplate, NOBODY } from "./prepare";
 
 /** Coming in and leaving, by keys, on a phone, and where somebody wishes it ill. */
 
 const PASSWORD = "seven larches by the lake";
-
-async function axe(page: Page, what: string): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 200)).join(" | ")}`)).toEqual(
-    [],
-  );
-}
 
 /** Goes there from the bench by keys. */
 async function toYou(page: Page): Promise<void> {

@@ -1,6 +1,6 @@
-import AxeBuilder from "@axe-core/playwright";
 import type { Page } from "@playwright/test";
 import { expect, openBench, test } from "./app";
+import { axe } from "./axe";
 
 /** Every screen, by what `;` calls it, and what is on it once it is there. */
 const SCREENS = [
@@ -12,13 +12,6 @@ const SCREENS = [
   ["import", "Import"],
   ["senders", "Senders and lists"],
 ] as const;
-
-async function axe(page: Page, what: string): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).exclude("iframe").analyze();
-  expect(violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.html.slice(0, 160)).join(" | ")}`)).toEqual(
-    [],
-  );
-}
 
 /** What has the focus is marked: an outline, or the frame of a row. */
 async function hasVisibleFocus(page: Page): Promise<boolean> {
