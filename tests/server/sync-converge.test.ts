@@ -1,6 +1,8 @@
+import { setTimeout as pause } from "node:timers/promises";
 import { afterAll, beforeAll, expect, test } from "vitest";
 import type { Step } from "@/core/macro";
 import { letter, startMailService, type MailService } from "../fixtures/mail-service";
+import { kill as killProcess, startJobs } from "./jobs";
 import { Sides } from "./sides";
 
 /** Two programs work on one mailbox at random, and either may be killed: afterwards both have the same. */
@@ -10,9 +12,10 @@ const MINUTES = Number(process.env.CONVERGE_MINUTES ?? 0);
 const SEEDS = [3, 5, 8, 13];
 const MORE_SEEDS = Array.from({ length: MINUTES > 0 ? 200 : 0 }, (_, i) => 100 + i);
 const STEPS = 40;
+const IN_TURN = 21;
 let service: MailService;
 beforeAll(async () => {
-  service = await startMailService([...SEEDS, ...MORE_SEEDS].map((seed) => `u${seed}`));
+  service = await startMailService([...SEEDS, ...MORE_SEEDS, IN_TURN].map((seed) => `u${seed}`));
 });
 afterAll(() => service.end());
 
@@ -122,6 +125,39 @@ async function converge(seed: number): Promise<void> {
 }
 
 test.each(SEEDS)("seed %i", converge);
+
+test("two job processes see to it at once, and are killed in turn", async () => {
+  const sides = await Sides.open(service, `u${IN_TURN}`);
+  const env = { DATABASE_URL: sides.fresh.url, TACHYNE_KEY: process.env.TACHYNE_KEY! };
+  const jobs = [startJobs(env), startJobs(env)];
+  try {
+    const pick = chance(IN_TURN);
+    let made = 20;
+    await sides.bare.run("CREATE Wardens");
+    await sides.fill(made);
+    await sides.connect();
+    const isIn = async () => (await sides.here()).length;
+    await expect.poll(isIn, { timeout: 60_000 }).toBe(made);
+    for (let step = 0; step < STEPS; step++) {
+      if (pick(2)) await actHere(sides, pick);
+      else await actThere(sides, pick, () => ++made);
+      await pause(pick(60));
+      if (step % 8 !== 7) continue;
+      const which = (step >> 3) % 2;
+      await killProcess(jobs[which]!);
+      jobs[which] = startJobs(env);
+    }
+    // As they are left, in the middle of whatever it was; another one goes on.
+    await Promise.all(jobs.map(killProcess));
+    await sides.settle();
+    const { here, there } = await both(sides);
+    expect(here).toEqual(there);
+    expect(here.length).toBeGreaterThan(made / 2);
+  } finally {
+    await Promise.all(jobs.map(killProcess));
+    await sides.end();
+  }
+});
 
 test.runIf(MINUTES > 0)(
   `for ${MINUTES} minutes`,

@@ -20,17 +20,19 @@ export interface WebApp {
  * @param url its database
  * @param more what else its environment says
  * @param said told what it writes to its standard error
+ * @param at the port of one that has ended, where it is to come in its place
  */
 export async function startWeb(
   url: string,
   more: Readonly<Record<string, string>> = {},
   said: (text: string) => void = () => {},
+  at?: number,
 ): Promise<WebApp> {
   const { freePort } = (await import("../../scripts/setup/cluster.mjs" as string)) as {
     freePort: () => Promise<number>;
   };
   const { KEPT_OPEN } = (await import("../../scripts/setup/web.mjs" as string)) as { KEPT_OPEN: string[] };
-  const port = await freePort();
+  const port = at ?? (await freePort());
   const env = {
     ...process.env,
     DATABASE_URL: url,
