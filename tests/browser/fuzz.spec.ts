@@ -1,3 +1,4 @@
+import { gate } from "../fixtures/at-once";
 import { HOSTILE, HOSTILE_PARTS, sampleOf, withEachPart, type Schemas } from "../fixtures/hostile";
 import { expect, test } from "./app";
 
@@ -51,21 +52,15 @@ test("no request, however it is made, ends in a fault of the server's", async ({
   const { paths, components } = await app.get<Description>("/openapi.json");
   const faults = new Set<string>();
   let asked = 0;
-  /** What is under way: several at once, so that the server is never waited for with nothing to do. */
-  const open = new Set<Promise<unknown>>();
+  const { enter, empty } = gate(AT_ONCE);
   const ask = async (method: string, path: string, init: RequestInit, what: string) => {
     // Whoever is out is refused everywhere: nothing more would be asked.
     if (method === "delete" && path === "/sign-in") return;
     asked++;
-    const one: Promise<unknown> = app
-      .fetch(path, { method: method.toUpperCase(), ...init })
-      .then(inAnswer)
-      .then((status) => {
-        if (status >= 500) faults.add(`${method} ${path.slice(0, 120)} ${what.slice(0, 120)}: ${status}`);
-      })
-      .finally(() => open.delete(one));
-    open.add(one);
-    if (open.size >= AT_ONCE) await Promise.race(open);
+    await enter(async () => {
+      const status = await inAnswer(await app.fetch(path, { method: method.toUpperCase(), ...init }));
+      if (status >= 500) faults.add(`${method} ${path.slice(0, 120)} ${what.slice(0, 120)}: ${status}`);
+    });
   };
   const send = (method: string, path: string, body: unknown) => {
     const text = JSON.stringify(body);
@@ -97,7 +92,7 @@ test("no request, however it is made, ends in a fault of the server's", async ({
       part,
     );
   await ask("post", "/export", { body: "x", headers: { "content-type": "multipart/form-data; boundary=y" } }, "form");
-  await Promise.all(open);
+  await empty();
   expect([...faults]).toEqual([]);
   expect(asked).toBeGreaterThan(5000);
   // And it still does what it is for.

@@ -1,4 +1,6 @@
-import { randomBytes } from "node:crypto";
+import { createHash, randomBytes } from "node:crypto";
+import { readdirSync, readFileSync } from "node:fs";
+import { join } from "node:path";
 import postgres from "postgres";
 import { STATE_BIT } from "@/core/columns";
 import { personId } from "@/core/id";
@@ -23,12 +25,38 @@ export interface Fresh {
   readonly drop: () => Promise<void>;
 }
 
-/** A database of its own with nothing in it but what the SQL makes. The first person of it is who asks. */
-export async function emptyDatabase(sql: string): Promise<Fresh> {
+const onServer = (name: string) => server().replace(/\/[^/]*$/, `/${name}`);
+
+/** Any number that nobody else locks. */
+const MAKING = 5_710_331;
+
+/** A database of this version to be copied: migrating takes longer than most tests, and is done once for all files. */
+async function migrated(): Promise<string> {
+  const hash = createHash("sha256");
+  for (const file of readdirSync(MIGRATIONS).filter((one) => one.endsWith(".sql")))
+    hash.update(readFileSync(join(MIGRATIONS, file)));
+  const name = `migrated_${hash.digest("hex").slice(0, 16)}`;
+  const admin = postgres(server(), { max: 1, onnotice: () => {} });
+  await admin`select pg_advisory_lock(${MAKING})`;
+  if ((await admin`select 1 from pg_database where datname = ${name}`).length === 0) {
+    await admin.unsafe(`drop database if exists ${name}_begun`);
+    await admin.unsafe(`create database ${name}_begun`);
+    await migrateDatabase(onServer(`${name}_begun`), MIGRATIONS);
+    await admin.unsafe(`alter database ${name}_begun rename to ${name}`);
+  }
+  await admin.end();
+  return name;
+}
+
+/**
+ * A database of its own with nothing in it but what the SQL makes. The first person of it is who asks.
+ * @param template what it is a copy of
+ */
+export async function emptyDatabase(sql: string, template = "template1"): Promise<Fresh> {
   const name = `t_${randomBytes(6).toString("hex")}`;
   const admin = postgres(server(), { max: 1, onnotice: () => {} });
-  await admin.unsafe(`create database ${name}`);
-  const url = server().replace(/\/[^/]*$/, `/${name}`);
+  await admin.unsafe(`create database ${name} template ${template}`);
+  const url = onServer(name);
   const filling = postgres(url, { max: 1, onnotice: () => {} });
   await filling.unsafe(sql);
   await filling.end();
@@ -43,8 +71,7 @@ export async function emptyDatabase(sql: string): Promise<Fresh> {
 
 /** A database of its own, with the starter person, three folders and two labels. */
 export async function freshDatabase(): Promise<Fresh> {
-  const empty = await emptyDatabase("");
-  await migrateDatabase(empty.url, MIGRATIONS);
+  const empty = await emptyDatabase("", await migrated());
   const { person } = await begin(empty.db, {
     name: "Hut office",
     address: "bookings@larchhuts.example",

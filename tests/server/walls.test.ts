@@ -112,6 +112,7 @@ describe("every table", () => {
   test("is no request's to make, to change or to look around the wall of", async () => {
     const tries = [
       "select from public.message_words",
+      "select from parts.message_words_0",
       "alter table message disable row level security",
       "create table mine (a int)",
       "drop policy own on message",
@@ -193,7 +194,7 @@ describe("the index of words", () => {
       return tx<{ "QUERY PLAN": string }[]>`
         explain select message from message_words where person = ${OWN} and words @@ 'larch'::tsquery`;
     });
-    expect(plan.map((row) => row["QUERY PLAN"]).join("\n")).toContain("message_words_words");
+    expect(plan.map((row) => row["QUERY PLAN"]).join("\n")).toMatch(/Index Scan on message_words_\d+_words_idx/);
   });
 });
 

@@ -40,6 +40,8 @@ const PATIENCE_MS = 30_000;
 
 /** The status of an answer to nobody who is known. */
 const UNKNOWN = 401;
+/** The type of the answer where as much of this person's is under way as may be: it is asked again. */
+const TOO_MUCH = "urn:tachyne:too-much";
 /** The type of the answer of a server that can store nothing now. */
 const NOT_STORED = "urn:tachyne:not-stored";
 const KEPT_ALIVE_BYTES = 30_000;
@@ -70,7 +72,7 @@ async function send(path: string, init: RequestInit): Promise<Response> {
     throw new SignedOut("You are signed out.");
   }
   const problem = (await response.json().catch(() => null)) as ProblemShape | null;
-  if (response.status === 503)
+  if (response.status === 503 || problem?.type === TOO_MUCH)
     throw new Away(
       problem?.detail ?? "The server's database is away.",
       problem?.type === NOT_STORED ? problem.detail : null,

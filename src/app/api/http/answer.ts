@@ -18,6 +18,7 @@ import { problem } from "./problem";
 import { body, shortNumber } from "./read";
 import { scopeOf } from "./scopes";
 import { bearerOf, tokenOf } from "./session";
+import { shares } from "./shares";
 
 interface Incoming {
   readonly request: Request;
@@ -138,12 +139,18 @@ function checkScope({ method, url }: Request, { scopes }: Context): void {
     throw new Refusal(403, "Not with this token", `It may ${scopes.join(" and ")}; this takes one that may ${needed}.`);
 }
 
+/** Files come as fast as the network brings them: they are no reason for what is small to wait. */
+const isSentSlowly = ({ headers, body: sent }: Request): boolean =>
+  sent !== null && !/^application\/json\b/i.test(headers.get("content-type") ?? "");
+
 /** A route of somebody's own: whoever is not signed in is told so, and nothing else. */
 export const route = (answer: (asked: Asked) => Promise<Response>) =>
   openRoute(async ({ asking, ...asked }) => {
     if (!asking) throw new Refusal(401, "Not signed in", "Sign in first: your session is over, or there was none.");
     checkScope(asked.request, asking.context);
-    return answer({ ...asked, ...asking });
+    const work = () => answer({ ...asked, ...asking });
+    const { request } = asked;
+    return isSentSlowly(request) ? work() : shares().take(asking.context.person, request.signal, work);
   });
 
 /** GET and POST of a kind of thing. */
