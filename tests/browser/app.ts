@@ -1,5 +1,6 @@
 import type { ChildProcess } from "node:child_process";
 import { test as base, expect, type BrowserContext, type Page } from "@playwright/test";
+import postgres from "postgres";
 import { CHROMIUM } from "./chromium";
 import { asCookie, asHeaders, makeLink, signIn, type Cookie } from "../signed-in";
 import { linkOf, USUAL } from "./prepare";
@@ -115,6 +116,13 @@ export async function openBench(page: Page, app: App): Promise<void> {
   await page.goto(app.address);
   await expect(page.locator("[data-place]").first()).toBeVisible();
   await expect(page.getByText(/^read [\d,]+ of/)).toHaveCount(0);
+}
+
+/** Windows were left open for longer than somebody is taken to sit there still. */
+export async function leftOpen(app: App): Promise<void> {
+  const sql = postgres(app.database, { max: 1, onnotice: () => {} });
+  await sql`update session set proved_at = now() - interval '11 minutes'`;
+  await sql.end();
 }
 
 export const focusedId = (page: Page) => page.locator("[data-focused]").getAttribute("data-id");

@@ -1,6 +1,6 @@
 import { createHmac } from "node:crypto";
 import type { Page } from "@playwright/test";
-import { counted, expect, notice, openBench, test, type App } from "./app";
+import { counted, expect, leftOpen, notice, openBench, test, type App } from "./app";
 import { axe } from "./axe";
 import { makeEmptyTemplate, NOBODY } from "./prepare";
 
@@ -342,6 +342,13 @@ test("a passkey is made, lets in without a password, and lets nobody in once it 
   await passkeys.getByRole("button", { name: "Make one on this device" }).click();
   await expect(notice(page)).toContainText("has a passkey of yours already");
   await axe(page, "passkeys");
+  // Left open, the window asks once more who sits there; the passkey shows it.
+  await leftOpen(app);
+  await page.reload();
+  await expect(passkeys.getByRole("button", { name: "Make one on this device" })).toBeDisabled();
+  await section(page, "Is it still you?").getByRole("button", { name: "Show it with a passkey" }).click();
+  await expect(notice(page)).toContainText("It is you");
+  await expect(passkeys.getByRole("button", { name: "Make one on this device" })).toBeEnabled();
   await page.getByRole("button", { name: "Sign out", exact: true }).click();
   await atSignIn(page);
   await page.getByRole("button", { name: "Sign in with a passkey" }).click();

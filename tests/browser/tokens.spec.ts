@@ -1,4 +1,5 @@
-import { expect, notice, openBench, test } from "./app";
+import { expect, leftOpen, notice, openBench, test } from "./app";
+import { axe } from "./axe";
 
 /** Tokens for programs, made and ended by keys. */
 
@@ -38,4 +39,47 @@ test("a token is made by keys for what it may, shown once, and lets nothing in o
   await expect(notice(page)).toContainText("lets nothing in now.");
   await expect(row).toHaveCount(0);
   expect(await asks("/practice", "POST")).toBe(401);
+});
+
+const PASSWORD = "seven larches by the lake";
+
+test("whoever finds a window open makes no way in: who one is has to be said once more", async ({ page, app }) => {
+  await app.fetch("/password", {
+    method: "POST",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ old: "", password: PASSWORD }),
+  });
+  await openBench(page, app);
+  await page.keyboard.press(";");
+  await page.keyboard.type("you: sign");
+  await page.keyboard.press("Enter");
+  const section = page.getByRole("region", { name: "Tokens for programs" });
+  const name = section.getByLabel("What is it for?");
+  const make = section.getByRole("button", { name: "Make a token" });
+  const asked = page.getByRole("region", { name: "Is it still you?" });
+  await name.click();
+  await page.keyboard.type("theirs");
+  await expect(make).toBeEnabled();
+  await expect(asked).toHaveCount(0);
+  // The ten minutes go by while the screen stands there.
+  await leftOpen(app);
+  await page.keyboard.press("Enter");
+  await expect(section.getByRole("alert")).toContainText("Say once more who you are");
+  await expect(make).toBeDisabled();
+  await expect(page.getByRole("button", { name: "Ask for codes" })).toBeDisabled();
+  await axe(page, "asked once more who one is");
+  await asked.getByLabel("Your password").click();
+  await page.keyboard.type("a guess of theirs");
+  await page.keyboard.press("Enter");
+  await expect(asked.getByRole("alert")).toContainText("not the password you have");
+  await expect(section.getByRole("list", { name: "Tokens" })).toHaveCount(0);
+  await asked.getByLabel("Your password").click();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type(PASSWORD);
+  await page.keyboard.press("Enter");
+  await expect(notice(page)).toContainText("It is you");
+  await expect(asked).toHaveCount(0);
+  await name.click();
+  await page.keyboard.press("Enter");
+  await expect(section.getByRole("list", { name: "Tokens" }).getByRole("listitem")).toContainText("theirs");
 });

@@ -213,7 +213,7 @@ describe("sessions", () => {
     ];
     const { context, session } = await asking(two);
     await endOtherSessions(context, session);
-    expect((await readSignedIn(context, session)).sessions).toMatchObject([
+    expect((await readSignedIn(context, session, false)).sessions).toMatchObject([
       { agent: "two", way: "password", isThis: true },
     ]);
     for (const ended of [one, three]) expect(await whoIsAsking(gate, ended)).toBeNull();
@@ -326,7 +326,7 @@ describe("codes", () => {
     await fresh.db.sql`delete from sign_in_attempt`;
     const typed = paper[3]!.replaceAll("-", " ").toUpperCase();
     expect(await outcomes([1, 2, 3].map(() => come(typed)))).toEqual({ 200: 1, 401: 2 });
-    expect((await readSignedIn(context, session)).codes).toEqual({ areOn: true, paper: 9 });
+    expect((await readSignedIn(context, session, false)).codes).toEqual({ areOn: true, paper: 9 });
     // A key that is gone leaves what is on paper.
     await fresh.db.sql`delete from sign_in_attempt`;
     await fresh.db.sql`update sign_in set code_step = 0`;
@@ -340,7 +340,7 @@ describe("codes", () => {
     await expect(come(paper[7])).rejects.toMatchObject(needsCode);
     await endCodes(context, others[0]!);
     await come();
-    expect((await readSignedIn(context, session)).codes).toEqual({ areOn: false, paper: 0 });
+    expect((await readSignedIn(context, session, false)).codes).toEqual({ areOn: false, paper: 0 });
   });
 
   test("cannot be tried one after the other at an open window", async () => {

@@ -228,6 +228,7 @@ export {
   optionsShape,
   paperShape,
   passkeyRequest,
+  proofRequest,
   passwordProblem,
   passwordRequest,
   SESSION_WAYS,

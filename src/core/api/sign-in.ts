@@ -59,6 +59,7 @@ const credential = z.looseObject({
   clientExtensionResults: parts,
 });
 export const signedRequest = z.object({ credential });
+export const proofRequest = z.union([z.strictObject({ password }), z.strictObject({ credential })]);
 export const passkeyRequest = z.object({ name, credential });
 /** Goes to the browser's Web Authentication as it is. */
 export const optionsShape = z.record(z.string(), z.unknown());
@@ -90,6 +91,7 @@ export const signedInShape = z.object({
   address: z.string().describe("with which one signs in"),
   hasPassword: z.boolean(),
   mayInvite: z.boolean(),
+  mustProve: z.boolean().describe("POST /sessions/proof comes before a passkey, a token or codes are made"),
   sessions: sessionShape.array(),
   passkeys: z.object({ id: z.string(), name: z.string(), created: at, used: at.nullable() }).array(),
   codes: z.object({ areOn: z.boolean(), paper: z.number().int().describe("codes on paper that are left") }),

@@ -19,6 +19,7 @@ export {
   signInByPasskey,
   type From,
 } from "./sign-in";
+export { checkProved, mustProve, prove } from "./prove";
 export { endToken, listTokens, makeToken } from "./tokens";
 export { LONGEST_DAYS, type Site } from "../sign-in";
 export { Refusal } from "../run";

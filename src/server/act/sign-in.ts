@@ -68,7 +68,7 @@ export async function readSignIn(db: Database, person: PersonId | null): Promise
 }
 
 /** Attempts at an account, from wherever they come. */
-const triedBy = (from: From, account: string): readonly [Attempt, ...Attempt[]] => [
+export const triedBy = (from: From, account: string): readonly [Attempt, ...Attempt[]] => [
   { kind: "account", name: account },
   ...(from.address === null ? [] : [{ kind: "from", name: from.address } as const]),
 ];
@@ -182,8 +182,8 @@ export async function invitePerson(context: Context): Promise<{ link: string; da
   return { link: await makeOnce(context.db, context.person, "invitation", INVITED_DAYS * 1440), days: INVITED_DAYS };
 }
 
-/** How a person comes in, and where they are in. */
-export async function readSignedIn(context: Context, session: string): Promise<SignedInShape> {
+/** How a person comes in, and where they are in. @param mustProve as `prove` says */
+export async function readSignedIn(context: Context, session: string, mustProve: boolean): Promise<SignedInShape> {
   const { db, person } = context;
   const [row] = await db.sql<{ address: string; hasPassword: boolean; areOn: boolean; paper: number }[]>`
     select coalesce(s.address, p.address) as address, s.password is not null as "hasPassword",
@@ -195,6 +195,7 @@ export async function readSignedIn(context: Context, session: string): Promise<S
     address: row!.address,
     hasPassword: row!.hasPassword,
     mayInvite: await mayInvite(context),
+    mustProve,
     passkeys: await listPasskeys(db, person),
     codes: { areOn: row!.areOn, paper: row!.paper },
     sessions: sessions.map((one) => ({ ...one, isThis: one.id === session })),

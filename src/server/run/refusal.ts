@@ -1,7 +1,7 @@
 import { textOfIssue, type Issue } from "@/core/narrow";
 
 /** What a program may do about a refusal, where its words alone do not tell. */
-export type RefusalCode = "nothing-left" | "changed-elsewhere" | "code-needed" | "too-much";
+export type RefusalCode = "nothing-left" | "changed-elsewhere" | "code-needed" | "too-much" | "prove";
 
 /** A request that cannot be done, with words for the person who made it. */
 export class Refusal extends Error {

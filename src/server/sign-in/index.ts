@@ -11,6 +11,15 @@ export {
 } from "./passkeys";
 export { makeOnce, takeOnce } from "./once";
 export { hashPassword, isPassword } from "./passwords";
-export { endOthers, endSession, listSessions, LONGEST_DAYS, openSession, whose } from "./sessions";
+export {
+  endOthers,
+  endSession,
+  isProved,
+  listSessions,
+  LONGEST_DAYS,
+  noteProved,
+  openSession,
+  whose,
+} from "./sessions";
 export { endOld } from "./tidy";
 export { endToken, listTokens, makeToken, whoseToken } from "./tokens";

@@ -44,6 +44,21 @@ export async function whose({ sql }: Database, text: string): Promise<Session | 
   return { person, id, zone };
 }
 
+/** For so long somebody who showed who they are is taken to sit there still. */
+const PROVED_S = 600;
+
+/** Whether whoever sits there has shown of late who they are. */
+export async function isProved({ sql }: Database, person: PersonId, id: string): Promise<boolean> {
+  const rows = await sql`select 1 from session
+    where person = ${person} and id = ${id} and proved_at > now() - make_interval(secs => ${PROVED_S})`;
+  return rows.length > 0;
+}
+
+/** They have just done so. */
+export async function noteProved({ sql }: Database, person: PersonId, id: string): Promise<void> {
+  await sql`update session set proved_at = now() where person = ${person} and id = ${id}`;
+}
+
 export interface SessionRow {
   readonly id: string;
   readonly way: SessionWay;

@@ -5,11 +5,14 @@ import { write } from "../state/api";
 import { notify } from "../state/store";
 import { Sends } from "./form";
 import { Labelled } from "./labelled";
+import { FIRST_PROVE } from "./prove";
 import { BUTTON } from "./sessions";
 
 interface CodesProps {
   readonly codes: SignedInShape["codes"];
   readonly hasPassword: boolean;
+  /** Whether they may be turned on. */
+  readonly isProved: boolean;
   readonly onDone: () => void;
 }
 
@@ -37,12 +40,15 @@ function Paper({ codes, onDone }: { readonly codes: readonly string[]; readonly 
 }
 
 /** What is asked for beside the password: codes of an app, and those on paper. */
-export function Codes({ codes, hasPassword, onDone }: CodesProps) {
+export function Codes({ codes, hasPassword, isProved, onDone }: CodesProps) {
   const [secret, setSecret] = useState<CodeSecretShape | null>(null);
   const [paper, setPaper] = useState<readonly string[] | null>(null);
   const [code, setCode] = useState("");
   const begin = () =>
-    write<CodeSecretShape>("POST", "/codes").then(setSecret, (error: Error) => notify(error.message, "trouble"));
+    write<CodeSecretShape>("POST", "/codes").then(setSecret, (error: Error) => {
+      notify(error.message, "trouble");
+      onDone();
+    });
   const withCode = async (what: "confirm" | "paper" | "end") => {
     const answer = await write<{ codes: string[] } | undefined>("POST", `/codes/${what}`, { code });
     setCode("");
@@ -68,10 +74,11 @@ export function Codes({ codes, hasPassword, onDone }: CodesProps) {
             An app on your phone makes a code of six digits every half a minute. With the password alone nobody comes
             in.
           </p>
-          <button type="button" disabled={!hasPassword} onClick={() => void begin()} className={BUTTON}>
+          <button type="button" disabled={!hasPassword || !isProved} onClick={() => void begin()} className={BUTTON}>
             Ask for codes
           </button>
           {!hasPassword && <span className="ml-2 text-ink-2">Set a password first.</span>}
+          {hasPassword && !isProved && <span className="ml-2 text-ink-2">{FIRST_PROVE}</span>}
         </>
       )}
       {secret !== null && (

@@ -24,13 +24,17 @@ const said = (error: unknown): Error =>
     ? new Error("Nothing was signed: it was given up, or took too long.")
     : (error as Error);
 
-export async function signInByPasskey(): Promise<void> {
+async function signWith(path: string): Promise<void> {
   const optionsJSON = await get<PublicKeyCredentialRequestOptionsJSON>("/sign-in/passkey");
   const credential = await startAuthentication({ optionsJSON }).catch((error: unknown) => {
     throw said(error);
   });
-  await write("POST", "/sign-in/passkey", { credential });
+  await write("POST", path, { credential });
 }
+
+export const signInByPasskey = (): Promise<void> => signWith("/sign-in/passkey");
+/** Shows that whoever is signed in sits there still. */
+export const proveByPasskey = (): Promise<void> => signWith("/sessions/proof");
 
 /** @param name by which it is listed */
 export async function makePasskey(name: string): Promise<void> {

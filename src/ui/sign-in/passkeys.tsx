@@ -5,15 +5,18 @@ import { write } from "../state/api";
 import { notify, useView } from "../state/store";
 import { agentText } from "./agent";
 import { byName, makePasskey, passkeysHere } from "./passkey";
+import { FIRST_PROVE } from "./prove";
 import { BUTTON } from "./sessions";
 
 interface PasskeysProps {
   readonly passkeys: SignedInShape["passkeys"];
+  /** Whether a new one may be made. */
+  readonly isProved: boolean;
   readonly onDone: () => void;
 }
 
 /** Keys that devices keep for somebody. */
-export function Passkeys({ passkeys, onDone }: PasskeysProps) {
+export function Passkeys({ passkeys, isProved, onDone }: PasskeysProps) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const [isBusy, setBusy] = useState(false);
   const text = (at: number) => dateText(new Date(at).toISOString(), zone, new Date());
@@ -61,13 +64,14 @@ export function Passkeys({ passkeys, onDone }: PasskeysProps) {
       {here === "can" && (
         <button
           type="button"
-          disabled={isBusy}
+          disabled={isBusy || !isProved}
           onClick={() => void during(makePasskey(agentText(navigator.userAgent)), "This device lets you in now.")}
           className={BUTTON}
         >
           Make one on this device
         </button>
       )}
+      {here === "can" && !isProved && <span className="ml-2 text-ink-2">{FIRST_PROVE}</span>}
       {here === "by name" && (
         <p className="text-ink-2">
           Not at {location.hostname}: passkeys need a name. Open{" "}

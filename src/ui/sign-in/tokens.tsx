@@ -7,6 +7,7 @@ import { reads, tokens as tokensRead } from "../state/reads";
 import { notify, useView } from "../state/store";
 import { Sends } from "./form";
 import { Labelled } from "./labelled";
+import { FIRST_PROVE } from "./prove";
 import { BUTTON } from "./sessions";
 import { ShownOnce } from "./shown-once";
 
@@ -45,8 +46,14 @@ function Row({ token }: { readonly token: TokenShape }) {
   );
 }
 
+interface TokensProps {
+  /** Whether a new one may be made. */
+  readonly isProved: boolean;
+  readonly onDone: () => void;
+}
+
 /** Tokens with which programs act for somebody: the command line, and what they write themselves. */
-export function Tokens() {
+export function Tokens({ isProved, onDone }: TokensProps) {
   const { data = [] } = useQuery(tokensRead);
   const [made, setMade] = useState<string | null>(null);
   const [name, setName] = useState("");
@@ -54,7 +61,7 @@ export function Tokens() {
   const [days, setDays] = useState<string>(LASTS[0][0]);
   const send = async () => {
     const asked = { name: name.trim(), scopes, days: days === "" ? null : Number(days) };
-    setMade((await write<{ token: string }>("POST", "/tokens", asked)).token);
+    setMade((await write<{ token: string }>("POST", "/tokens", asked).finally(onDone)).token);
     setName("");
     await reads.invalidateQueries(tokensRead);
   };
@@ -77,7 +84,12 @@ export function Tokens() {
         </div>
       )}
       <div className="max-w-[372px] max-md:max-w-none">
-        <Sends label="A token" button="Make a token" isReady={name.trim() !== "" && scopes.length > 0} send={send}>
+        <Sends
+          label="A token"
+          button="Make a token"
+          isReady={isProved && name.trim() !== "" && scopes.length > 0}
+          send={send}
+        >
           <Labelled label="What is it for?" value={name} onChange={setName} />
           <fieldset className="grid gap-1">
             <legend className="pb-1 font-semibold">It may</legend>
@@ -111,6 +123,7 @@ export function Tokens() {
             </select>
           </label>
         </Sends>
+        {!isProved && <p className="pt-1.5 text-ink-2">{FIRST_PROVE}</p>}
       </div>
     </section>
   );

@@ -12,6 +12,7 @@ import { Invite } from "./invite";
 import { signOut } from "./leave";
 import { Passkeys } from "./passkeys";
 import { PasswordChange } from "./password-change";
+import { Prove } from "./prove";
 import { BUTTON, Sessions } from "./sessions";
 import { Tokens } from "./tokens";
 
@@ -61,10 +62,18 @@ export function YouScreen() {
             onEnd={(id) => write("DELETE", `/sessions/${id}`).then(() => refetch())}
             onEndOthers={() => write("DELETE", "/sessions").then(() => refetch())}
           />
-          <Passkeys passkeys={data.passkeys} onDone={() => void refetch()} />
+          {data.mustProve && (
+            <Prove hasPassword={data.hasPassword} hasPasskey={data.passkeys.length > 0} onDone={() => void refetch()} />
+          )}
+          <Passkeys passkeys={data.passkeys} isProved={!data.mustProve} onDone={() => void refetch()} />
           <PasswordChange hasPassword={data.hasPassword} onDone={() => void refetch()} />
-          <Codes codes={data.codes} hasPassword={data.hasPassword} onDone={() => void refetch()} />
-          <Tokens />
+          <Codes
+            codes={data.codes}
+            hasPassword={data.hasPassword}
+            isProved={!data.mustProve}
+            onDone={() => void refetch()}
+          />
+          <Tokens isProved={!data.mustProve} onDone={() => void refetch()} />
           {data.mayInvite && <Invite />}
         </div>
       )}

@@ -1,6 +1,7 @@
 import type { z } from "zod";
 import { isStorable, percentDecoded } from "@/core/text";
 import {
+  checkProved,
   log,
   noteRequest,
   processDatabase,
@@ -151,6 +152,13 @@ export const route = (answer: (asked: Asked) => Promise<Response>) =>
     const work = () => answer({ ...asked, ...asking });
     const { request } = asked;
     return isSentSlowly(request) ? work() : shares().take(asking.context.person, request.signal, work);
+  });
+
+/** One that makes what lets somebody in: they have shown of late who they are. */
+export const provedRoute = (answer: (asked: Asked) => Promise<Response>) =>
+  route(async (asked) => {
+    await checkProved(asked.context, asked.session);
+    return answer(asked);
   });
 
 /** GET and POST of a kind of thing. */

@@ -99,6 +99,13 @@ export const SIGN_IN: readonly Operation[] = [
   { method: "delete", path: "/sessions/{id}", summary: "Sign out in one place", status: 204 },
   {
     method: "post",
+    path: "/sessions/proof",
+    summary: "Show once more who one is: before a passkey, a token or codes are made (urn:tachyne:prove asks for it)",
+    body: shape.proofRequest,
+    status: 204,
+  },
+  {
+    method: "post",
     path: "/password",
     summary: "Another password; everywhere else one is signed out",
     body: shape.passwordRequest,

@@ -37,6 +37,8 @@ export const sessionTable = pgTable(
     agent: text("agent").notNull(),
     createdAt: instant("created_at").notNull().defaultNow(),
     seenAt: instant("seen_at").notNull().defaultNow(),
+    /** When whoever sits there last showed who they are. */
+    provedAt: instant("proved_at").notNull().defaultNow(),
     endsAt: instant("ends_at").notNull(),
   },
   (t) => [

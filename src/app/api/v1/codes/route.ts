@@ -1,4 +1,4 @@
-import { route } from "@/app/api/http/answer";
+import { provedRoute } from "@/app/api/http/answer";
 import { beginCodes } from "@/server/act";
 
-export const POST = route(async ({ context }) => Response.json(await beginCodes(context), { status: 201 }));
+export const POST = provedRoute(async ({ context }) => Response.json(await beginCodes(context), { status: 201 }));

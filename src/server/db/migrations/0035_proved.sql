@@ -1,0 +1,1 @@
+ALTER TABLE "session" ADD COLUMN "proved_at" timestamp (3) with time zone DEFAULT now() NOT NULL;
