@@ -20,10 +20,16 @@ function withSection(page, report) {
   return sections.map((section) => `## ${section.trim()}\n`).join("\n");
 }
 
-/** npm run bench [-- --messages 1000000]: measures, prints, and writes its section of docs/benchmarks.md. */
+/**
+ * npm run bench [-- --messages 1000000]: measures, prints, and writes its section of docs/benchmarks.md.
+ * With --people 50 so many people with so many messages each are at work at once.
+ */
 await main(async () => {
-  const { values } = parseArgs({ options: { messages: { type: "string", default: "100000" } } });
+  const { values } = parseArgs({
+    options: { messages: { type: "string", default: "100000" }, people: { type: "string" } },
+  });
   if (!/^\d{5,8}$/.test(values.messages)) throw new Trouble("--messages takes a number from 10000 on");
+  if (!/^([2-9]|[1-9]\d{1,3})?$/.test(values.people ?? "")) throw new Trouble("--people takes a number from 2 on");
   await ensurePackages();
   await ensureChromium();
   await ensureMailServer();
@@ -32,17 +38,16 @@ await main(async () => {
   const cluster = await startCluster(home);
   const out = join(home, "report.md");
   try {
-    const args = [
-      "--import",
-      "tsx",
-      "tests/bench/main.ts",
-      cluster.url,
-      "src/server/db/migrations",
-      join(ROOT, "dist/parse-worker.mjs"),
-      values.messages,
-      out,
-    ];
-    const done = spawnSync(process.execPath, args, { cwd: ROOT, stdio: "inherit" });
+    const worker = join(ROOT, "dist/parse-worker.mjs");
+    const what =
+      values.people === undefined
+        ? ["tests/bench/main.ts", cluster.url, "src/server/db/migrations", worker, values.messages, out]
+        : ["tests/bench/people/main.ts", values.people, values.messages, "20", out];
+    const done = spawnSync(process.execPath, ["--import", "tsx", ...what], {
+      cwd: ROOT,
+      stdio: "inherit",
+      env: { ...process.env, TEST_DATABASE_URL: cluster.url },
+    });
     if (done.status !== 0) throw new Trouble("The benchmark did not come to its end; its last words are above.");
     const page = join(ROOT, "docs", "benchmarks.md");
     const head =

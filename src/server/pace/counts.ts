@@ -32,7 +32,19 @@ export const STEP = `case when w.minutes >= 1 then least(165, 1 + floor(ln(w.min
 const dayOf = (column: string) => `((s.${column} at time zone $2)::date - date '1970-01-01')`;
 const hourOf = (column: string) => `extract(hour from s.${column} at time zone $2)::int`;
 
-/** Adds what stays count, or takes it away. @param stays a query for rows of pace_stay; $1 is the person, $2 the zone */
+/** Which count it is, of a person's. */
+interface Key {
+  readonly kind: number;
+  readonly day: number;
+  readonly place: number;
+  readonly account: number;
+  readonly at: number;
+}
+
+/**
+ * Adds what stays count, or takes it away; says which counts are none after that.
+ * @param stays a query for rows of pace_stay; $1 is the person, $2 the zone
+ */
 function counting(stays: string, by: 1 | -1): string {
   return `
     with s as (${stays}),
@@ -45,14 +57,25 @@ function counting(stays: string, by: 1 | -1): string {
         ${dayOf("gone")}, ${hourOf("gone")} from s where s.gone is not null
       union all select ${PACE.waits}, s.place, s.account, ${dayOf("gone")}, ${STEP}
         from s, lateral (select date_part('epoch', s.gone - s.came) / 60 as minutes) w
-        where s.gone is not null and s.by_person)
-    insert into pace_count as c (person, kind, day, place, account, at, count)
-    select $1, kind, day, place, account, at, ${by} * count(*) from parts group by kind, day, place, account, at
-    on conflict (person, kind, day, place, account, at) do update set count = c.count + excluded.count`;
+        where s.gone is not null and s.by_person),
+    written as (insert into pace_count as c (person, kind, day, place, account, at, count)
+      select $1, kind, day, place, account, at, ${by} * count(*) from parts group by kind, day, place, account, at
+      on conflict (person, kind, day, place, account, at) do update set count = c.count + excluded.count
+      returning kind, day, place, account, at, count)
+    select kind, day, place, account, at from written where count = 0`;
 }
 
-const dropZeros = (tx: Transaction, person: PersonId) => tx`
-  delete from pace_count where person = ${person} and count = 0`;
+/** Those of them that are none still: a person has tens of thousands of counts, and a decision touches ten. */
+async function dropZeros(tx: Transaction, person: PersonId, keys: readonly Key[]): Promise<void> {
+  if (keys.length === 0) return;
+  await tx.unsafe(
+    `delete from pace_count c
+     using jsonb_to_recordset($2::text::jsonb) as k(kind smallint, day int, place int, account int, at int)
+     where c.person = $1 and c.kind = k.kind and c.day = k.day and c.place = k.place and c.account = k.account
+       and c.at = k.at and c.count = 0`,
+    [person, JSON.stringify(keys)],
+  );
+}
 
 /** Counts all stays there are anew. */
 export async function recount(tx: Transaction, person: PersonId, zone: string): Promise<void> {
@@ -101,7 +124,10 @@ export async function replaceStays(
   stays: readonly StayRow[],
 ): Promise<void> {
   if (messages.length === 0) return;
-  for (const piece of piecesOf(messages)) await tx.unsafe(counting(DELETED, -1), [person, zone, piece]);
-  for (const piece of piecesOf(stays)) await tx.unsafe(counting(INSERTED, 1), [person, zone, piece]);
-  await dropZeros(tx, person);
+  const none: Key[] = [];
+  const count = async (sql: string, by: 1 | -1, piece: string) =>
+    none.push(...(await tx.unsafe<Key[]>(counting(sql, by), [person, zone, piece])));
+  for (const piece of piecesOf(messages)) await count(DELETED, -1, piece);
+  for (const piece of piecesOf(stays)) await count(INSERTED, 1, piece);
+  await dropZeros(tx, person, none);
 }

@@ -73,6 +73,11 @@ export async function fillPeople(db: Database, people: number, messages: number)
     }
   });
   await Promise.all(filling);
+  // As somebody's mail is once it was learned from: no past is left to be looked at.
+  await sql`truncate filing_due`;
+  await sql`
+    insert into filing (person, method, kept, through)
+    select p.id, f.method, f.kept, f.through from person p, filing f where f.person = ${base} on conflict do nothing`;
   say("making the index of words");
   await sql.begin(async (tx) => {
     await tx`set local maintenance_work_mem = '1GB'`;

@@ -13,7 +13,7 @@ import { addressOf, fillPeople } from "./fill";
  * Many people at work at once on one machine: how long they wait, and what gives out first. What asks runs on the same
  * machine, and takes its part of it.
  */
-const [people = "50", messages = "20000", seconds = "20", out] = process.argv.slice(2);
+const [people = "50", messages = "20000", seconds = "20", out, again] = process.argv.slice(2);
 const [PEOPLE, MESSAGES, SECONDS] = [Number(people), Number(messages), Number(seconds)];
 /** Seconds between two things that somebody does, from at ease to more than anybody does. */
 const PACES = [4, 2, 1, 0.5];
@@ -62,13 +62,16 @@ const residentWeb = (): number =>
 const share = (times: readonly number[], part: number): string =>
   times.length === 0 ? "" : [...times].sort((a, b) => a - b)[Math.floor((times.length - 1) * part)]!.toFixed(0);
 
-await makeTemplate(USUAL);
+if (!again) await makeTemplate(USUAL);
 const url = serverUrl(templateOf(USUAL));
 const db = openDatabase(url, 4);
 const began = performance.now();
-const all = await fillPeople(db, PEOPLE, MESSAGES);
+const made = () => fillPeople(db, PEOPLE, MESSAGES);
+const there = async () =>
+  (await db.sql<{ id: number }[]>`select id::int as id from person order by id`).map(({ id }) => id);
+const all = await (again ? there() : made());
 const [size] = await db.sql<{ gb: number }[]>`select pg_database_size(current_database())::float8 / 1e9 as gb`;
-say(`made in ${((performance.now() - began) / 1000).toFixed(0)} s, ${size!.gb.toFixed(1)} GB`);
+if (!again) say(`made in ${((performance.now() - began) / 1000).toFixed(0)} s, ${size!.gb.toFixed(1)} GB`);
 
 const app = await startWeb(url);
 const jobs = spawn(process.execPath, ["dist/jobs.mjs"], {
