@@ -17,7 +17,8 @@ const SHARE: readonly (readonly [Kind, number])[] = [
   ["page", 2],
 ];
 const PAGES = ["unread", "folder=Inbox & age>7d", "from~marsh", "size>100k"];
-const WORDS = ["helicopter", "invoice", "hut office", "blankets"];
+/** Folded, as a window folds them. */
+const WORDS = [" helicopter", " invoice", " hut office", " blankets"];
 
 export class Desk {
   /** Since when each of one's own writes is waited for in the stream. */
