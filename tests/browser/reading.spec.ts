@@ -1,3 +1,4 @@
+import type { Page } from "@playwright/test";
 import { expect, openBench, test } from "./app";
 import { axe, OF_COLOURS } from "./axe";
 
@@ -119,8 +120,10 @@ const VIEWS = [
 test("axe finds nothing on any view, by day and by night", async ({ page, app }) => {
   const check = async (what: string) => {
     await page.emulateMedia({ colorScheme: "light" });
+    await expect(page.locator("html")).toHaveAttribute("data-theme", "day");
     await axe(page, `${what} by day`);
     await page.emulateMedia({ colorScheme: "dark" });
+    await expect(page.locator("html")).toHaveAttribute("data-theme", "night");
     await axe(page, `${what} by night`, OF_COLOURS);
   };
   for (const [name, path] of VIEWS) {
@@ -145,6 +148,26 @@ test("axe finds nothing on any view, by day and by night", async ({ page, app })
   await page.keyboard.press("Control+Enter");
   await expect(page.getByRole("region", { name: "Composer" }).getByRole("alert")).toBeVisible();
   await check("composer with a mistake");
+});
+
+test("day and night are the machine's own until one is chosen, which every window follows", async ({ page, app }) => {
+  await page.emulateMedia({ colorScheme: "light" });
+  await openBench(page, app);
+  const shown = (of: Page) => expect(of.locator("html"));
+  await shown(page).toHaveAttribute("data-theme", "day");
+  await page.emulateMedia({ colorScheme: "dark" });
+  await shown(page).toHaveAttribute("data-theme", "night");
+  await page.getByRole("button", { name: "By day" }).click();
+  await shown(page).toHaveAttribute("data-theme", "day");
+  const second = await page.context().newPage();
+  await second.emulateMedia({ colorScheme: "dark" });
+  await openBench(second, app);
+  await shown(second).toHaveAttribute("data-theme", "day");
+  await second.getByRole("button", { name: "By night" }).click();
+  await shown(page).toHaveAttribute("data-theme", "night");
+  await expect(page.getByRole("button", { name: "By day" })).toBeVisible();
+  await page.emulateMedia({ colorScheme: "light" });
+  await shown(page).toHaveAttribute("data-theme", "night");
 });
 
 test.describe("on a phone", () => {

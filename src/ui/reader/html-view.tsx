@@ -1,6 +1,7 @@
 "use client";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { Message } from "@/core/api";
+import { useTheme } from "../parts/use-theme";
 import { foldQuotes, markIn, passKeysOn, passTouchesOn, zoom } from "./in-frame";
 import { safePage, type SafePage } from "./safe-html";
 
@@ -18,6 +19,7 @@ interface Props {
  */
 function usePage(message: Message | null) {
   const [held, setHeld] = useState({ message, showRemote: false });
+  const theme = useTheme();
   // Read again, it says the same: its page is not loaded anew.
   if (message !== null && (message.id !== held.message?.id || message.html !== held.message.html))
     setHeld({ message, showRemote: false });
@@ -31,9 +33,9 @@ function usePage(message: Message | null) {
       message: last.id,
       inline,
       showRemote,
-      night: document.documentElement.dataset.theme === "night",
+      night: theme === "night",
     });
-  }, [held]);
+  }, [held, theme]);
   return { page, showRemote: held.showRemote, showPictures: () => setHeld({ ...held, showRemote: true }) };
 }
 
