@@ -15,16 +15,25 @@ const freePort = () =>
 const LOOK_EVERY_MS = 50;
 const PATIENCE_MS = 90_000;
 
-/** Waits until an address answers. */
-async function answers(address: string): Promise<void> {
+/**
+ * More than the process has connections to its database, which it takes in turn: each of them has been asked by then,
+ * and what was connected to the database before has been met and is gone.
+ */
+const OF_EACH_CONNECTION = 12;
+
+/** Waits until an address answers, so many times one after another. */
+async function answers(address: string, times = 1): Promise<void> {
   const ok = () =>
     fetch(address).then(
       (answer) => answer.ok,
       () => false,
     );
-  for (const began = Date.now(); !(await ok());) {
+  const began = Date.now();
+  for (let inARow = 0; inARow < times;) {
+    const isOk = await ok();
+    inARow = isOk ? inARow + 1 : 0;
     if (Date.now() - began > PATIENCE_MS) throw new Error(`nothing answers at ${address}`);
-    await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
+    if (!isOk) await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
   }
 }
 
@@ -71,7 +80,11 @@ export class Server {
   async start(): Promise<void> {
     const where = ["-H", "127.0.0.1", "-p", String(this.port), ...this.keptOpen];
     this.web ??= this.run("node_modules/next/dist/bin/next", "start", ...where);
-    await answers(`${this.address}/api/v1/ready`);
+    await this.isReady();
+  }
+
+  private isReady(times?: number): Promise<void> {
+    return answers(`${this.address}/api/v1/ready`, times);
   }
 
   async stop(): Promise<void> {
@@ -95,6 +108,7 @@ export class Server {
     await this.admin.unsafe(`drop database if exists ${this.name} with (force)`);
     await this.admin.unsafe(`alter database ${copy} rename to ${this.name}`);
     await this.start();
+    await this.isReady(OF_EACH_CONNECTION);
   }
 
   /** Takes away a copy that nobody wants any more. */
