@@ -3,7 +3,7 @@ import { write } from "../state/api";
 import { notify } from "../state/store";
 import { Sends } from "./form";
 import { Labelled } from "./labelled";
-import { passkeysHere, proveByPasskey } from "./passkey";
+import { byName, passkeysHere, proveByPasskey } from "./passkey";
 import { BUTTON } from "./sessions";
 
 interface ProveProps {
@@ -18,6 +18,7 @@ export const FIRST_PROVE = "Show first that it is you, further up.";
 /** Asks once more who sits here: a window that was left open lets nobody make a way in of their own. */
 export function Prove({ hasPassword, hasPasskey, onDone }: ProveProps) {
   const [password, setPassword] = useState("");
+  const here = passkeysHere();
   const done = () => {
     notify("It is you: for ten minutes you can make what lets you in.");
     onDone();
@@ -49,7 +50,19 @@ export function Prove({ hasPassword, hasPasskey, onDone }: ProveProps) {
             />
           </Sends>
         )}
-        {hasPasskey && passkeysHere() === "can" && (
+        {hasPasskey && here === "by name" && (
+          <p>
+            A passkey shows it at{" "}
+            <a className="underline" href={byName()}>
+              {new URL(byName()).host}
+            </a>
+            , not here.
+          </p>
+        )}
+        {hasPasskey && !hasPassword && here === "cannot" && (
+          <p>This browser has no passkeys. Use one that has yours.</p>
+        )}
+        {hasPasskey && here === "can" && (
           <button type="button" onClick={() => void sign()} className={`${BUTTON} justify-self-start py-1.5`}>
             Show it with a passkey
           </button>
