@@ -349,6 +349,11 @@ test("a passkey is made, lets in without a password, and lets nobody in once it 
   await section(page, "Is it still you?").getByRole("button", { name: "Show it with a passkey" }).click();
   await expect(notice(page)).toContainText("It is you");
   await expect(passkeys.getByRole("button", { name: "Make one on this device" })).toBeEnabled();
+  // By its number the app is told where a passkey can show it.
+  await leftOpen(app);
+  await page.goto(`${app.address}/you`);
+  await expect(section(page, "Is it still you?").getByRole("link", { name: /localhost/ })).toBeVisible();
+  await page.goto(`${named}/you`);
   await page.getByRole("button", { name: "Sign out", exact: true }).click();
   await atSignIn(page);
   await page.getByRole("button", { name: "Sign in with a passkey" }).click();
