@@ -14,7 +14,7 @@ let app: WebApp;
 beforeAll(async () => {
   fresh = await freshDatabase();
   ids = await fillWithMessages(fresh, 9);
-  app = await startWeb(fresh.url);
+  app = await startWeb(`${fresh.url}?application_name=served`);
 });
 afterAll(async () => {
   await endWeb(app);
@@ -31,10 +31,10 @@ const entries = async () =>
 const folderOf = async (id: number) =>
   (await fresh.db.sql<{ folder: number }[]>`select folder from message_state where message = ${id}`)[0]!.folder;
 
-/** Whoever is connected connects anew, and has what was set for the database meanwhile. */
+/** The web process connects anew, and has what was set for the database meanwhile; the test stays connected. */
 const reconnect = () => fresh.db.sql`
   select pg_terminate_backend(pid) from pg_stat_activity
-  where datname = current_database() and pid <> pg_backend_pid() and application_name = 'tachyne'`;
+  where datname = current_database() and application_name = 'served'`;
 const setReadOnly = async (is: boolean) => {
   const { sql } = fresh.db;
   const [row] = await sql<{ name: string }[]>`select quote_ident(current_database()) as name`;
