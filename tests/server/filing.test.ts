@@ -16,6 +16,7 @@ import {
 } from "@/server/act";
 import { openDatabase } from "@/server/db";
 import { Learner } from "@/server/filing";
+import { letGoOldest } from "@/server/filing/model";
 import { indexWords, learnFilings, ParsePool } from "@/server/jobs";
 import { fillWithMessages, freshDatabase, WORKER, type Fresh } from "./database";
 import { serviceOf } from "./service";
@@ -370,4 +371,19 @@ describe("what a run files by", () => {
     const many = Array.from({ length: 501 }, (_, i) => i + 1);
     await expect(readGuesses(fresh.context, many, new Date())).rejects.toThrow("at most 500");
   });
+});
+
+test("a process lets go what was used longest ago, by how much it is, and keeps what was used last", () => {
+  const after = (sizes: readonly number[], most: number) => {
+    const all = new Map(sizes.map((size, i) => [String(i), { taught: { size } as Taught }]));
+    letGoOldest(all, most);
+    return [...all.keys()].map(Number);
+  };
+  expect(after([5, 5, 5], 15)).toEqual([0, 1, 2]);
+  expect(after([5, 5, 5], 14)).toEqual([1, 2]);
+  expect(after([1, 9, 5], 10)).toEqual([2]);
+  expect(after([9, 1, 5], 10)).toEqual([1, 2]);
+  expect(after([5, 5, 50], 10)).toEqual([2]);
+  expect(after([50], 10)).toEqual([0]);
+  expect(after([], 10)).toEqual([]);
 });

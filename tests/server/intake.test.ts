@@ -185,7 +185,7 @@ describe("what is left behind", () => {
     };
     await job("2 hours");
     const fresher = await job("10 minutes");
-    expect((await clearAway(db)).uploads).toBe(1);
+    expect(await clearAway(db)).toBe(1);
     expect(await db.sql`select id from job`).toMatchObject([{ id: fresher }]);
     expect(await db.sql`select job from job_chunk`).toMatchObject([{ job: fresher }]);
   });

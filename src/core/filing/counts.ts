@@ -80,6 +80,11 @@ export class Counts {
     }
   }
 
+  /** How many keys were met. */
+  get size(): number {
+    return this.keys.size;
+  }
+
   /** In how many folders a key was met. */
   spread = (key: string): number => this.keys.get(key)?.folders.size ?? 0;
 

@@ -111,6 +111,11 @@ export class Ranker {
     return ranker;
   }
 
+  /** How many keys it holds. */
+  get size(): number {
+    return this.counts.size;
+  }
+
   private scored(features: readonly Feature[], { thread }: FilingMail, now: number): Scored {
     const evidence = this.witness.evidence(features, thread, now);
     const probabilities = new Float64Array(evidence.folders.length);

@@ -30,6 +30,22 @@ function* stream(seed: number, count: number): Generator<{ mail: FilingMail; isJ
   }
 }
 
+test("its size is that of what was learned, and nothing once all of it was taken back", () => {
+  const taught = Taught.nothing();
+  const lessons: Lesson[] = [];
+  const sizes = [taught.size];
+  for (const { mail: one, isJunk, atMs } of stream(4, 60)) {
+    lessons.push(taught.learn(one, isJunk ? null : folderId(7), isJunk, atMs));
+    sizes.push(taught.size);
+  }
+  expect(sizes[0]).toBe(0);
+  expect(sizes).toEqual([...sizes].sort((a, b) => a - b));
+  const kept = taught.toJSON();
+  expect(taught.size).toBe(kept.places.counts.length + kept.verdicts.counts.length);
+  for (const lesson of lessons) taught.unlearn(lesson);
+  expect(taught.size).toBe(0);
+});
+
 describe("verdicts", () => {
   test("nothing is said before there was junk, and mail that is none", () => {
     const taught = Taught.nothing();

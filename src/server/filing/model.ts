@@ -57,9 +57,24 @@ export async function catchUp(sql: Queryable, person: PersonId, model: Model): P
 
 export const emptyModel = (epoch: string): Model => ({ epoch, taught: Taught.nothing(), through: 0 });
 
-/** So many people's models are held by one process. */
-const MOST_HELD = 8;
+/** A process holds models of so many keys in all, the last used ones: some 400 MB. */
+const MOST_KEYS = 400_000;
 const held = new Map<string, Model>();
+
+/**
+ * Lets go what was used longest ago, until no more is held than may be; what was used last stays, whatever its size.
+ * @param all the last used one last
+ * @param most keys in all
+ */
+export function letGoOldest(all: Map<string, Pick<Model, "taught">>, most: number): void {
+  let keys = 0;
+  for (const { taught } of all.values()) keys += taught.size;
+  for (const [epoch, { taught }] of all) {
+    if (keys <= most || all.size === 1) return;
+    keys -= taught.size;
+    all.delete(epoch);
+  }
+}
 
 /** What a person's filing has taught, as of now. Not to be written to. */
 export async function modelOf(sql: Queryable, person: PersonId): Promise<Model | null> {
@@ -69,10 +84,7 @@ export async function modelOf(sql: Queryable, person: PersonId): Promise<Model |
   const model = held.get(epoch) ?? emptyModel(epoch);
   held.delete(epoch);
   held.set(epoch, model);
-  for (const oldest of held.keys()) {
-    if (held.size <= MOST_HELD) break;
-    held.delete(oldest);
-  }
   if (model.through < last) await catchUp(sql, person, model);
+  letGoOldest(held, MOST_KEYS);
   return model;
 }

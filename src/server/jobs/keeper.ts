@@ -61,14 +61,12 @@ export async function keepLedger(db: Database, { person }: Who, now: Date): Prom
   return inTurn(db, person, (tx) => forgetEntries(tx, person, before));
 }
 
-/** Clears uploads away that were cut off, and words whose message is no more. @returns how many of each */
-export async function clearAway({ sql }: Database): Promise<{ uploads: number; words: number }> {
-  const uploads = await sql`
+/** Clears uploads away that were cut off. @returns how many pieces of them */
+export async function clearAway({ sql }: Database): Promise<number> {
+  const pieces = await sql`
     with cut as (delete from job where state = 'receiving' and touched_at < now() - ${CUT_OFF_AFTER}::interval returning id)
     delete from job_chunk using cut where job = cut.id`;
-  const words = await sql`
-    delete from message_words w where not exists (select 1 from message m where m.person = w.person and m.id = w.message)`;
-  return { uploads: uploads.count, words: words.count };
+  return pieces.count;
 }
 
 /** One look of the keeper at everybody's mail. */
@@ -80,7 +78,6 @@ export async function keep(db: Database, now: Date, log: Log): Promise<void> {
     if (gone > 0) log.info("let go what trash and junk had kept long enough", { messages: gone });
   }
   await endOld(db);
-  const { uploads, words } = await clearAway(db);
-  if (uploads > 0) log.info("cleared away uploads that were cut off", { pieces: uploads });
-  if (words > 0) log.info("cleared away words of messages that are no more", { messages: words });
+  const pieces = await clearAway(db);
+  if (pieces > 0) log.info("cleared away uploads that were cut off", { pieces });
 }
