@@ -16,12 +16,16 @@ function takerOf(pid: string, command: string): Taker | null {
   return command.startsWith("postgres:") || /\/postgres .*-D/.test(command) ? "database" : null;
 }
 
+/** Of this benchmark: others of the same kind, such as an app that is tried out beside it, have other databases. */
+const isOurs = (taker: Taker, pid: string): boolean =>
+  taker === "database" || textOf(pid, "environ").includes(process.env.TEST_DATABASE_URL!);
+
 /** Each process that is one of them. Those that end meanwhile are left out. */
 function* takers(): Generator<readonly [Taker, string]> {
   for (const pid of numbered())
     try {
       const taker = takerOf(pid, textOf(pid, "cmdline").replaceAll("\0", " "));
-      if (taker) yield [taker, pid];
+      if (taker && isOurs(taker, pid)) yield [taker, pid];
     } catch {
       // It ended meanwhile.
     }
