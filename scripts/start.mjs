@@ -3,6 +3,7 @@ import { existsSync } from "node:fs";
 import { join } from "node:path";
 import { ROOT } from "./setup/packages.mjs";
 import { main, Trouble } from "./setup/say.mjs";
+import { firstAddress, makeLink } from "./setup/sign-in.mjs";
 import { KEPT_OPEN } from "./setup/web.mjs";
 
 const HELP = `npm start -- web | jobs | migrate
@@ -19,7 +20,9 @@ METRICS_PORT       where this process serves /metrics and /ready, at METRICS_HOS
 TACHYNE_LOG        json: what happens as an object a line; otherwise for reading`;
 
 /** One process of either kind, from what the environment says; it ends as its child does. */
-const { HOST = "127.0.0.1", PORT = "4300", DATABASE_URL, TACHYNE_KEY, TACHYNE_KEY_FILE } = process.env;
+const { HOST = "127.0.0.1", PORT = "4300", DATABASE_URL, TACHYNE_KEY, TACHYNE_KEY_FILE, TACHYNE_ORIGIN } = process.env;
+/** A day. */
+const FIRST_MINUTES = 1440;
 
 const PROGRAMS = {
   web: ["node_modules/next/dist/bin/next", "start", "-H", HOST, "-p", PORT, ...KEPT_OPEN],
@@ -45,4 +48,10 @@ await main(async () => {
     child.on("error", failed);
     child.on("exit", (code) => done(code ?? 1));
   });
+  if (what !== "migrate" || process.exitCode !== 0 || !TACHYNE_ORIGIN) return;
+  const first = makeLink({ DATABASE_URL }, "--first", "--minutes", String(FIRST_MINUTES));
+  if (first !== null)
+    console.log(
+      `Nobody has begun here yet. The first person begins, within a day, by\n${firstAddress(TACHYNE_ORIGIN, first)}`,
+    );
 });

@@ -10,7 +10,8 @@ const NOBODY = 3;
 /**
  * @param env with DATABASE_URL
  * @param {string[]} more options of dist/sign-in.mjs
- * @returns {string | null} what stands behind /sign-in#link=; null where there is nobody yet
+ * @returns {string | null} what stands behind /sign-in#link=, or with --first what stands behind
+ *   /sign-in#invitation=; null where there is nobody yet, or with --first where there is somebody
  * @throws Trouble
  */
 export function makeLink(env, ...more) {
@@ -26,6 +27,9 @@ export function makeLink(env, ...more) {
 
 /** Where somebody is signed in by it. */
 export const linkAddress = (address, link) => `${address}/sign-in#link=${link}`;
+
+/** Where the first person begins by it. */
+export const firstAddress = (address, link) => `${address}/sign-in#invitation=${link}`;
 
 /**
  * Signs in with a link.

@@ -20,7 +20,7 @@ export interface App {
   /** A request to the API by the person of the app. @param path behind /api/v1 */
   readonly fetch: (path: string, init?: RequestInit) => Promise<Response>;
   /** The secret part of another link for the person, not yet used. */
-  readonly link: () => string;
+  readonly link: (...options: string[]) => string;
   /** Of such a request. */
   readonly headers: { readonly cookie?: string };
   /** Signs the person in where a page of that context asks. */
@@ -52,7 +52,7 @@ async function appOn(server: Server, messages: number, isIn: boolean) {
   const letIn = async (context: BrowserContext) => {
     if (cookie) await context.addCookies([asCookie(address, cookie)]);
   };
-  const link = () => makeLink(server.env)!;
+  const link = (...options: string[]) => makeLink(server.env, ...options)!;
   const get = async <T>(path: string) => (await (await ask(path)).json()) as T;
   const count = async (narrow: string) =>
     (await get<{ total: number }>(`/messages?limit=1&narrow=${encodeURIComponent(narrow)}`)).total;

@@ -49,6 +49,31 @@ test.describe("where nobody is yet", () => {
   test.use({ messages: NOBODY, isIn: false });
   test.beforeAll(makeEmptyTemplate);
 
+  test("of a server that others reach, the first person begins by the link that it prints", async ({ page, app }) => {
+    // As if it had a name of its own: this one is reached from this machine only.
+    await page.route("**/api/v1/sign-in", async (route) => {
+      const response = await route.fetch();
+      await route.fulfill({ response, json: { ...((await response.json()) as object), byLink: true } });
+    });
+    await page.goto(app.address);
+    await expect(page.getByText("Whoever runs this machine begins, by a link that it prints:")).toBeVisible();
+    await expect(page.getByText("npm run sign-in")).toBeVisible();
+    await expect(page.getByRole("form")).toHaveCount(0);
+    await axe(page, "nobody is here yet");
+    // Where this screen stands already.
+    await page.goto(`${app.address}/sign-in#invitation=${app.link("--first")}`);
+    await expect(page.getByRole("heading", { name: "Begin" })).toBeVisible();
+    await page.keyboard.type("Ines");
+    await page.keyboard.press("Tab");
+    await page.keyboard.type("ines@larch.example");
+    await page.keyboard.press("Tab");
+    await page.keyboard.type(PASSWORD);
+    await page.keyboard.press("Enter");
+    await expect(page).toHaveURL(`${app.address}/`);
+    await page.goto(`${app.address}/you`);
+    await expect(page.getByRole("heading", { name: "Somebody else" })).toBeVisible();
+  });
+
   test("the first person begins by keys, invites another, and each sees only their own", async ({
     page,
     app,

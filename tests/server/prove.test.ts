@@ -27,7 +27,13 @@ beforeAll(async () => {
   await fresh.db.sql`insert into sign_in (person, address, password)
     values (${fresh.context.person}, ${ADDRESS}, ${await hashPassword(PASSWORD)})`;
   gate = openWalled(fresh.url, 4);
-  from = { db: gate, agent: "a test", address: null, site: { host: "localhost", origin: "http://localhost:1" } };
+  from = {
+    db: gate,
+    agent: "a test",
+    address: null,
+    isPublic: false,
+    site: { host: "localhost", origin: "http://localhost:1" },
+  };
 });
 afterAll(async () => {
   await gate.close();

@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import {
   beginCodes,
@@ -7,6 +8,7 @@ import {
   confirmCodes,
   endCodes,
   endOtherSessions,
+  inviteFirst,
   invitePerson,
   readHome,
   readSignedIn,
@@ -32,6 +34,8 @@ let gate: Database;
 let from: From;
 
 const begun = (address: string, password = PASSWORD) => ({ name: "Ilse", address, password, zone: "Europe/Zurich" });
+/** What the database has of the secret in a link. */
+const digest = (link: string): Buffer => createHash("sha256").update(link.split(".")[1]!).digest();
 const asking = async (token: string): Promise<Asking> => (await whoIsAsking(gate, token))!;
 /** How many of some attempts ended in which status; 200 for those that came in. */
 const outcomes = async (attempts: readonly Promise<unknown>[]): Promise<Record<number, number>> => {
@@ -52,7 +56,13 @@ beforeAll(async () => {
   fresh = await emptyDatabase("");
   await migrateDatabase(fresh.url, MIGRATIONS);
   gate = openWalled(fresh.url, 4);
-  from = { db: gate, agent: "a test", address: null, site: { host: "localhost", origin: "http://localhost:1" } };
+  from = {
+    db: gate,
+    agent: "a test",
+    address: null,
+    isPublic: false,
+    site: { host: "localhost", origin: "http://localhost:1" },
+  };
 });
 afterAll(async () => {
   await gate.close();
@@ -60,8 +70,33 @@ afterAll(async () => {
 });
 
 describe("the first person", () => {
+  test("of a server that others reach is who has its link, and nobody for having come first", async () => {
+    const reached = { ...from, isPublic: true };
+    const passerBy = begun("passer-by@ridge.example");
+    expect(await readSignIn(reached, null)).toEqual({ person: null, isEmpty: true, byLink: true });
+    await expect(beginFirst(reached, passerBy)).rejects.toMatchObject({ status: 403 });
+    const [link, over] = [(await inviteFirst(fresh.db, 5))!, (await inviteFirst(fresh.db, 5))!];
+    await fresh.db.sql`update once_link set ends_at = now() - interval '1 second' where hash = ${digest(over)}`;
+    const forged = link.replace(/.$/, (last) => (last === "A" ? "B" : "A"));
+    for (const none of [over, forged, "0.", "nothing"])
+      await expect(beginInvited(reached, { ...passerBy, link: none })).rejects.toMatchObject({ status: 401 });
+    // It lets nobody in as somebody who is there.
+    await expect(signInByLink(reached, link)).rejects.toMatchObject({ status: 401 });
+    expect(await whoIsAsking(gate, link)).toBeNull();
+    const many = [1, 2, 3].map((n) => beginInvited(reached, { ...begun(`ines${n}@larch.example`), link }));
+    expect(await outcomes(many)).toEqual({ 200: 1, 401: 2 });
+    expect(await readSignIn(reached, null)).toEqual({ person: null, isEmpty: false, byLink: false });
+    expect(await inviteFirst(fresh.db, 5)).toBeNull();
+    // Who began by it may invite.
+    const [ines] = await fresh.db.sql<{ address: string }[]>`select address from person`;
+    const { context } = await asking(await signIn(reached, { address: ines!.address, password: PASSWORD }));
+    expect((await invitePerson(context)).link).toMatch(/^\d+\./);
+    await fresh.db.sql`delete from person`;
+    for (const table of ["sign_in", "session", "once_link"]) await fresh.db.sql`delete from ${fresh.db.sql(table)}`;
+  });
+
   test("is one, however many begin at once, and comes in with what they chose", async () => {
-    expect(await readSignIn(gate, null)).toEqual({ person: null, isEmpty: true });
+    expect(await readSignIn(from, null)).toEqual({ person: null, isEmpty: true, byLink: false });
     const many = [1, 2, 3, 4, 5].map((n) => beginFirst(from, begun(`ilse${n}@larch.example`)));
     expect(await outcomes(many)).toEqual({ 200: 1, 409: 4 });
     const people = await fresh.db.sql<{ address: string; zone: string }[]>`select address, zone from person`;

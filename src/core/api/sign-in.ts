@@ -73,6 +73,7 @@ export const paperShape = z.object({ codes: z.string().array().describe("each is
 export const signInShape = z.object({
   person: z.object({ name: z.string(), address: z.string() }).nullable().describe("who is signed in here"),
   isEmpty: z.boolean().describe("nobody has a mailbox yet: the first person may begin"),
+  byLink: z.boolean().describe("they begin by the link that whoever runs the server has"),
 });
 export type SignInShape = z.infer<typeof signInShape>;
 

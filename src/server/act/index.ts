@@ -11,6 +11,7 @@ export {
   changePassword,
   endOtherSessions,
   endSession,
+  inviteFirst,
   invitePerson,
   readSignedIn,
   readSignIn,

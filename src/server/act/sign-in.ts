@@ -41,6 +41,8 @@ export interface From {
   readonly agent: string;
   /** Where the request comes from; null where only this machine can ask. */
   readonly address: string | null;
+  /** Whether others than this machine can ask at all. */
+  readonly isPublic: boolean;
   readonly site: Site;
 }
 
@@ -59,12 +61,16 @@ const over = () =>
 const isEmpty = async (sql: Queryable): Promise<boolean> => (await sql`select 1 from person limit 1`).length === 0;
 
 /** Who is signed in, and whether anybody could be. */
-export async function readSignIn(db: Database, person: PersonId | null): Promise<SignInShape> {
-  if (person === null) return { person: null, isEmpty: await isEmpty(db.sql) };
+export async function readSignIn(
+  { db, isPublic }: Pick<From, "db" | "isPublic">,
+  person: PersonId | null,
+): Promise<SignInShape> {
+  const none = { person: null, isEmpty: false, byLink: false };
+  if (person === null) return (await isEmpty(db.sql)) ? { ...none, isEmpty: true, byLink: isPublic } : none;
   const [row] = await db.sql<
     { name: string; address: string }[]
   >`select name, address from person where id = ${person}`;
-  return { person: row ?? null, isEmpty: false };
+  return { ...none, person: row ?? null };
 }
 
 /** Attempts at an account, from wherever they come. */
@@ -126,8 +132,17 @@ const beginningOf = ({ name, address, zone }: z.infer<typeof beginRequest>): Beg
   ...EMPTY,
 });
 
-/** Makes the first person. @throws Refusal (409) where there is one */
+/**
+ * A link's secret part by which the first person begins on a server that others reach: an invitation from nobody.
+ * @returns null where somebody has begun
+ */
+export const inviteFirst = async (db: Database, minutes: number): Promise<string | null> =>
+  (await isEmpty(db.sql)) ? makeOnce(db, NOBODY, "invitation", minutes) : null;
+
+/** Makes the first person. @throws Refusal (403) where it takes a link, (409) where there is one */
 export async function beginFirst(from: From, asked: z.infer<typeof beginRequest>): Promise<string> {
+  if (from.isPublic)
+    throw new Refusal(403, "By its link", "The first person begins here by the link that `npm run sign-in` prints.");
   const hash = await hashPassword(asked.password);
   return addPerson(from.db, beginningOf(asked), {
     before: async (tx) => {
@@ -142,7 +157,7 @@ export async function beginFirst(from: From, asked: z.infer<typeof beginRequest>
 /** Signs in whoever has a link for it. @throws Refusal (401) */
 export async function signInByLink(from: From, link: string): Promise<string> {
   const person = await takeOnce(from.db.sql, link, "in");
-  if (person === null) throw over();
+  if (!person) throw over();
   return openSession(from.db.sql, person, "link", from.agent);
 }
 

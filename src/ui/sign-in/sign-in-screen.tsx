@@ -98,6 +98,20 @@ async function look(): Promise<State> {
 const TITLE = "text-[17px] font-bold";
 const TITLES = { in: "Sign in", begin: "Begin", invited: "You are invited" } as const;
 
+/** Of a server that others reach nobody is the first person for having come first. */
+const isOpenTo = ({ isEmpty, byLink }: SignInShape): boolean => isEmpty && !byLink;
+
+function WayIn({ who, invitation }: { readonly who: SignInShape; readonly invitation: string | null }): ReactNode {
+  if (invitation !== null || isOpenTo(who)) return <BeginForm invitation={invitation} onIn={begun} />;
+  if (who.isEmpty) return <code className="bg-paper px-2.5 py-1.5 text-[13px]">npm run sign-in</code>;
+  return (
+    <>
+      <PasswordForm />
+      <PasskeyButton onIn={goOn} />
+    </>
+  );
+}
+
 function Inside({ state }: { readonly state: State }): ReactNode {
   if (state.is !== "here")
     return (
@@ -111,7 +125,7 @@ function Inside({ state }: { readonly state: State }): ReactNode {
       </>
     );
   const { who, said, invitation } = state;
-  const title = invitation !== null ? TITLES.invited : who.isEmpty ? TITLES.begin : TITLES.in;
+  const title = who.isEmpty ? TITLES.begin : invitation === null ? TITLES.in : TITLES.invited;
   if (who.person && invitation === null)
     return (
       <>
@@ -132,20 +146,19 @@ function Inside({ state }: { readonly state: State }): ReactNode {
           {said}
         </p>
       )}
-      {who.isEmpty && <p className="text-[13px]">Nobody has a mailbox here yet. Whoever begins may invite others.</p>}
+      {who.isEmpty && (
+        <p className="text-[13px]">
+          {isOpenTo(who) || invitation !== null
+            ? "Nobody has a mailbox here yet. Whoever begins may invite others."
+            : "Nobody has a mailbox here yet. Whoever runs this machine begins, by a link that it prints:"}
+        </p>
+      )}
       {who.person && (
         <p className="text-[13px]">
           Here {who.person.address} is signed in. Whoever begins takes their place in this browser.
         </p>
       )}
-      {invitation !== null || who.isEmpty ? (
-        <BeginForm invitation={invitation} onIn={begun} />
-      ) : (
-        <>
-          <PasswordForm />
-          <PasskeyButton onIn={goOn} />
-        </>
-      )}
+      <WayIn who={who} invitation={invitation} />
       {invitation === null && !who.isEmpty && (
         <p className="border-t border-rule pt-3 text-xs text-ink-2">
           Forgotten? Whoever runs this machine can make a link for you: <code>npm run sign-in</code>.

@@ -14,7 +14,7 @@ import {
   type From,
 } from "@/server/act";
 import { closesWhenEnding } from "./ending";
-import { comesFrom, isOwn, siteOf } from "./hosts";
+import { comesFrom, isOwn, isPublic, siteOf } from "./hosts";
 import { problem } from "./problem";
 import { body, shortNumber } from "./read";
 import { scopeOf } from "./scopes";
@@ -122,7 +122,13 @@ export function openRoute(answer: (asked: AskedByAnybody) => Promise<Response>) 
         if (!isStorable(text)) throw new Refusal(400, "Not a text", "The address holds a character that nothing has.");
       const db = processDatabase();
       const { headers } = request;
-      const from = { db, agent: headers.get("user-agent") ?? "", address: comesFrom(headers), site: siteOf(headers) };
+      const from = {
+        db,
+        agent: headers.get("user-agent") ?? "",
+        address: comesFrom(headers),
+        isPublic: isPublic(),
+        site: siteOf(headers),
+      };
       const asking = await askingOf(db, request);
       return done(await answer({ request, params: given, query, from, asking }));
     } catch (error) {

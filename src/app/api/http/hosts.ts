@@ -42,6 +42,9 @@ export function siteOf(headers: Headers): Site {
   return { host: host.replace(/:\d+$/, ""), origin: originAt(host) ?? `http://${host}` };
 }
 
+/** Whether others than this machine can ask: then nobody is the first person for having come first. */
+export const isPublic = (): boolean => ownOrigin() !== null;
+
 /**
  * Where a request comes from, an address of the network; null where only this machine can ask. The server before this
  * one adds the address it sees at the end: what stands before it, anybody may have written.

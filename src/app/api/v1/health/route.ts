@@ -3,6 +3,6 @@ import { readSignIn } from "@/server/act";
 
 /** Answers only when the database does. */
 export const GET = openRoute(async ({ from }) => {
-  await readSignIn(from.db, null);
+  await readSignIn(from, null);
   return Response.json({ ok: true });
 });

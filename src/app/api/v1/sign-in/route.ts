@@ -5,7 +5,7 @@ import { signInRequest } from "@/core/api";
 import { endSession, readSignIn, signIn } from "@/server/act";
 
 export const GET = openRoute(async ({ asking, from }) =>
-  Response.json(await readSignIn(from.db, asking?.context.person ?? null)),
+  Response.json(await readSignIn(from, asking?.context.person ?? null)),
 );
 export const POST = openRoute(async ({ from, request }) =>
   heldBy(request, await signIn(from, await body(request, signInRequest))),
