@@ -62,7 +62,7 @@ export async function build() {
     entryPoints: {
       jobs: "src/server/jobs/main.ts",
       import: "src/server/act/import-main.ts",
-      "parse-worker": "src/server/jobs/parse-worker.ts",
+      "parse-worker": "src/server/parse/parse-worker.ts",
       "sign-in": "src/server/act/sign-in-main.ts",
       setup: "src/server/act/setup-main.ts",
       past: "src/server/act/past-main.ts",

@@ -1,6 +1,6 @@
 import type { FilingMail } from "@/core/filing";
 import { folderId, type FolderId } from "@/core/id";
-import { parseMessage, textOf, viaOf } from "@/core/mail";
+import { parseMessage, readParts, textOf, viaOf } from "@/core/mail";
 import { generate } from "../../demo/generate";
 import { ALIASES, DOMAIN } from "../../demo/world";
 import type { Filed, Habits } from "./habits";
@@ -31,7 +31,7 @@ export async function demoWorld(messages: number, seed: number): Promise<Habits>
       via: viaOf(parsed, own),
       list: parsed.list,
       subject: parsed.subject,
-      words: [(await textOf(raw)).slice(0, MOST_TEXT)],
+      words: [textOf((await readParts(raw)).email).slice(0, MOST_TEXT)],
       files: parsed.attachments,
       thread: [...known],
       dateMs: date.getTime(),

@@ -54,14 +54,15 @@ const SERVER: Record<string, readonly string[]> = {
   db: [],
   store: ["db"],
   search: ["db", "store"],
-  letters: ["db", "store", "search"],
+  parse: ["db", "store", "search"],
+  letters: ["db", "store", "search", "parse"],
   filing: ["db", "store"],
-  run: ["db", "store", "search", "letters", "filing"],
+  run: ["db", "store", "search", "parse", "letters", "filing"],
   gateway: ["db", "store"],
   pace: ["db", "store"],
   "sign-in": ["db", "store", "gateway"],
-  jobs: ["db", "store", "search", "letters", "filing", "run", "gateway", "pace", "sign-in"],
-  act: ["db", "store", "search", "letters", "filing", "run", "gateway", "pace", "sign-in", "jobs"],
+  jobs: ["db", "store", "search", "parse", "letters", "filing", "run", "gateway", "pace", "sign-in"],
+  act: ["db", "store", "search", "parse", "letters", "filing", "run", "gateway", "pace", "sign-in", "jobs"],
 };
 const JOBS_MAIN = "^src/server/jobs/main\\.ts$";
 const PACKAGES_OF_CORE = ["zod", "postal-mime", "re2js", "htmlparser2", "ical.js", "rrule"];

@@ -5,7 +5,7 @@ import { messageId } from "@/core/id";
 import { matchingRows } from "@/core/list";
 import { fold, matcher, readNarrow } from "@/core/narrow";
 import { importFile, readIndex, runMacro } from "@/server/act";
-import { mboxEntry, textOf } from "@/core/mail";
+import { mboxEntry, readParts, textOf } from "@/core/mail";
 import { readDirectory } from "@/server/run";
 import { doJob, indexWords, ParsePool } from "@/server/jobs";
 import { pageOfIds } from "@/server/search";
@@ -41,7 +41,7 @@ beforeAll(async () => {
   );
   const raws = await fresh.db.sql<{ id: number; raw: Uint8Array }[]>`
     select m.id, c.raw from message m join content c on c.id = m.content`;
-  for (const { id, raw } of raws) bodies.set(id, fold(await textOf(raw)));
+  for (const { id, raw } of raws) bodies.set(id, fold(textOf((await readParts(raw)).email)));
   const every = async (narrow: string, ...steps: object[]) =>
     runMacro(fresh.context, { id: crypto.randomUUID(), macro: { name: "x", steps }, target: { narrow } } as never);
   await every("subject~invoice", { do: "flag", due: "+3d", note: "pay" }, { do: "label", add: "Invoice" });

@@ -19,4 +19,5 @@ export {
   type Flaw,
   type Keys,
   type Parsed,
+  type Parts,
 } from "./message";

@@ -159,8 +159,14 @@ function withReadableHeader(raw: Uint8Array, end: number): Uint8Array {
 const headerOf = (headers: readonly Header[], key: string): string | undefined =>
   headers.find((h) => h.key === key)?.value;
 
+/** A message taken apart, with what had to be mended. */
+export interface Parts {
+  readonly email: Email;
+  readonly flaws: Flaw[];
+}
+
 /** The whole message with its parts. Limits guard against nesting bombs; what cannot be parsed is plain text. */
-export async function readParts(raw: Uint8Array): Promise<{ email: Email; flaws: Flaw[] }> {
+export async function readParts(raw: Uint8Array): Promise<Parts> {
   const flaws: Flaw[] = [];
   const { end, eightBit } = scanHeader(raw);
   let readable = raw;
@@ -198,7 +204,7 @@ async function headOf(head: Uint8Array): Promise<Email> {
 export const isHeavy = (flaws: readonly string[]): boolean => flaws.includes("heavy" satisfies Flaw);
 
 /** A message that would take too long to read whole: its headers alone, which cost next to nothing. */
-export async function readHead(raw: Uint8Array): Promise<{ email: Email; flaws: Flaw[] }> {
+export async function readHead(raw: Uint8Array): Promise<Parts> {
   const { end } = scanHeader(raw.subarray(0, LONGEST_HEADER_BYTES));
   return { email: await headOf(raw.subarray(0, end)), flaws: ["heavy"] };
 }
@@ -341,8 +347,6 @@ export function keysOf(parsed: Parsed): Keys {
   };
 }
 
-/** The words of a message: its text, or what its HTML says. Never throws. */
-export async function textOf(raw: Uint8Array): Promise<string> {
-  const { email } = await readParts(raw);
-  return email.text?.trim() ? email.text : textOfHtml(email.html ?? "");
-}
+/** The words of a message: its text, or what its HTML says. */
+export const textOf = ({ text, html }: Pick<Email, "text" | "html">): string =>
+  text?.trim() ? text : textOfHtml(html ?? "");

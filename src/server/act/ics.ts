@@ -1,5 +1,5 @@
 import type { IcsTaken } from "@/core/api";
-import { readIcs, writeIcs, type ReadEvent, type ReadTask } from "@/core/calendar/ics";
+import { readIcsInSteps, writeIcsInSteps, type ReadEvent, type ReadTask } from "@/core/calendar/ics";
 import { changeOf, PLAIN_TASK, sameThing, type CalendarEvent, type Task, type ThingEdit } from "@/core/change";
 import type { Database, Queryable, Transaction } from "../db";
 import { inTurn } from "../run";
@@ -7,6 +7,7 @@ import { reserve } from "../store";
 import { writeByHand } from "./by-hand";
 import { calendarBySecret, firstCalendar, listCalendars } from "./calendars";
 import type { Context } from "./context";
+import { inTurns } from "./in-turns";
 import { listTasks } from "./tasks";
 
 /** Calendars of other programs taken in, and one's own given to them. */
@@ -58,7 +59,7 @@ const taskOf = ({ title, due, estimate, done, pressing, repeat }: ReadTask): Tas
  * One entry, which takes all of it back.
  */
 export async function importIcs(context: Context, wanted: number, source: string): Promise<IcsTaken> {
-  const read = readIcs(source, context.zone);
+  const read = await inTurns(readIcsInSteps(source, context.zone));
   const problems = [...read.problems];
   let same = 0;
   return inTurn(context.db, context.person, async (tx, seq) => {
@@ -132,14 +133,15 @@ export async function exportIcs(context: Context, id: number, now = Date.now()):
   const name = (await listCalendars(context)).find((one) => one.id === calendar)?.name;
   const rows = await context.db.sql<Row[]>`
     select id, value from event where person = ${context.person} and calendar = ${calendar} order by id`;
-  return writeIcs({ events: rows.map(({ value }) => value), ...(name ? { name } : {}) }, now);
+  const events = rows.map(({ value }) => value);
+  return inTurns(writeIcsInSteps({ events, ...(name ? { name } : {}) }, now));
 }
 
 /** All tasks as to-dos. */
 export async function exportTasks(context: Context, now = Date.now()): Promise<string> {
   const tasks = await listTasks(context);
   const named = tasks.map((task) => [`task-${task.id}@tachyne.example`, task] as const);
-  return writeIcs({ events: [], tasks: named, zone: context.zone }, now);
+  return inTurns(writeIcsInSteps({ events: [], tasks: named, zone: context.zone }, now));
 }
 
 /** The calendar that a secret address is of. @throws Refusal (404) */

@@ -1,8 +1,9 @@
 import { readPlace, writePlace, type Message, type MessageRow, type Order } from "@/core/api";
 import { suspicionsOf } from "@/core/deceit";
-import { cluesOf, flawText, isHeavy, readHead, readParts, type Flaw } from "@/core/mail";
+import { cluesOf, flawText, isHeavy, type Flaw } from "@/core/mail";
 import { readNarrow, type Test } from "@/core/narrow";
 import { countMatches, pageOfIds } from "../search";
+import { partsOf } from "../parse";
 import { Refusal, badNarrow, notFound, readDirectory } from "../run";
 import type { Context } from "./context";
 import { ownAddresses, readAcquaintance } from "../store";
@@ -68,7 +69,7 @@ export async function readMessage(context: Context, id: number): Promise<Message
     id,
     ...thread.map((row) => row.id).filter((other) => other !== id),
   ]);
-  const { email } = await (isHeavy(facts.flaws) ? readHead(raw) : readParts(raw));
+  const { email, flaws } = await partsOf(raw, facts.flaws);
   const { from } = rows[0]!;
   const isOwn = (await ownAddresses(db.sql, person)).has(from.address.toLowerCase());
   return {
@@ -88,7 +89,7 @@ export async function readMessage(context: Context, id: number): Promise<Message
       contentId: part.contentId?.replace(/^<|>$/g, "") ?? null,
       inline: part.disposition === "inline" || Boolean(part.related),
     })),
-    notes: facts.flaws.map((flaw) => flawText[flaw]),
+    notes: [...new Set([...facts.flaws, ...flaws.filter((flaw) => isHeavy([flaw]))])].map((flaw) => flawText[flaw]),
     tasks: await tasksOf(context, id),
     keptUntil: await keptUntil(context, directory, id),
     threadRows: [...rows].sort((a, b) => a.date.localeCompare(b.date) || a.id - b.id),
@@ -101,8 +102,7 @@ export async function readMessageCalendar({ db, person }: Context, id: number): 
     select c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
     where m.person = ${person} and m.id = ${id}`;
   if (!row) throw notFound("message", id);
-  if (isHeavy(row.flaws)) return null;
-  const { email } = await readParts(row.raw);
+  const { email } = await partsOf(row.raw, row.flaws);
   const part = email.attachments.find(({ mimeType }) => mimeType === "text/calendar" || mimeType === "application/ics");
   return part ? new TextDecoder().decode(bytesOf(part.content)) : null;
 }
@@ -113,7 +113,7 @@ export async function readAttachment(context: Context, id: number, index: number
     select c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
     where m.person = ${person} and m.id = ${id}`;
   if (!row) throw notFound("message", id);
-  const { email } = await (isHeavy(row.flaws) ? readHead(row.raw) : readParts(row.raw));
+  const { email } = await partsOf(row.raw, row.flaws);
   const part = email.attachments[index];
   if (!part) throw notFound("attachment", index);
   return { name: part.filename ?? `part-${index + 1}`, type: part.mimeType, bytes: bytesOf(part.content) };

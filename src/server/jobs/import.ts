@@ -5,8 +5,7 @@ import type { Database, Transaction } from "../db";
 import { inTurn, placeFor, readDirectory } from "../run";
 import { bringNames, bringThings, itemsOf, openArchive, openPacked, restoreStates, type Incoming } from "./archive";
 import { messagesOf } from "./messages-of";
-import type { ParsedItem } from "./parse-worker";
-import type { ParsePool } from "./pool";
+import type { ParsedItem, ParsePool } from "../parse";
 import { fileOf, MOST_PROBLEMS, type JobRow, type Problem } from "./rows";
 import { intoOf, takeIn, type Good } from "./take-in";
 

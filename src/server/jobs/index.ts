@@ -2,7 +2,7 @@ export { remindDue, unpinDue, wakeDue } from "./clock";
 export { takeMail } from "./mail";
 export { noticeHabits } from "./habits";
 export { noteSent, sendDue } from "./outbox";
-export { ParsePool } from "./pool";
+export { ParsePool } from "../parse";
 export { beginJob, findJob, jobShapeOf, listJobs, receiveFile, type JobRow } from "./rows";
 export { doJob, work } from "./work";
 export { clearAway, keep, keepLedger, letGo } from "./keeper";

@@ -10,7 +10,7 @@ import {
   type Pulled,
 } from "../gateway";
 import { inTurn } from "../run";
-import type { ParsePool } from "./pool";
+import type { ParsePool } from "../parse";
 import { intoOf, takeIn } from "./take-in";
 
 /** Takes in what the services behind people's accounts have for them. */

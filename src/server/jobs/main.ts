@@ -14,7 +14,7 @@ import { leaveDue } from "./leave";
 import { reportDue } from "./report";
 import { takeMail } from "./mail";
 import { sendDue } from "./outbox";
-import { ParsePool } from "./pool";
+import { ParsePool } from "../parse";
 import { AccountKeeper } from "./sync";
 import { readWaiting } from "./waiting";
 import { work } from "./work";

@@ -18,7 +18,7 @@ import {
   reserve,
   type NewMessage,
 } from "../store";
-import type { ParsedItem } from "./parse-worker";
+import type { ParsedItem } from "../parse";
 
 /** A message as it is taken in: its source, and what was read of it. */
 export type Good = ParsedItem & {

@@ -2,11 +2,10 @@ import { personId, type PersonId } from "@/core/id";
 import { isHeavy } from "@/core/mail";
 import { storable } from "@/core/text";
 import type { Database, Transaction } from "../db";
+import type { ParsePool, WordsItem } from "../parse";
 import { unindexed, writeWords, type Indexed } from "../search";
 import { ownAddresses, tell, viaColumns } from "../store";
 import { underLock } from "./lock";
-import type { WordsItem } from "./parse-worker";
-import type { ParsePool } from "./pool";
 
 /** First half of the two-part key of the locks on word indexes; the second is the person. */
 const WORDS_LOCK = 72_241;

@@ -3,7 +3,7 @@ import type { Database } from "../db";
 import { noteWork, type Log } from "../watch";
 import { runImport } from "./import";
 import { isAway, underLock } from "./lock";
-import { ParsePool } from "./pool";
+import { ParsePool } from "../parse";
 import { findOpenJob, openJobs, JOB_CHANNEL, type JobRow } from "./rows";
 import { indexWords } from "./words";
 

@@ -1,7 +1,8 @@
 import type { MessageId, PersonId } from "@/core/id";
 import { eachOnce, type Correspondent, type Original } from "@/core/letter";
-import { isHeavy, parseHead, readHead, readParts } from "@/core/mail";
+import { parseHead, readHead } from "@/core/mail";
 import type { Queryable } from "../db";
+import { partsOf } from "../parse";
 import { listOf } from "../store";
 import type { LetterFile } from "./mime";
 
@@ -69,8 +70,7 @@ export async function readOriginals(
 
 /** The files of an original, for a forward; pictures in its text are not among them. */
 export async function filesOf({ raw, flaws }: Answered): Promise<Omit<LetterFile, "id">[]> {
-  if (isHeavy(flaws)) return [];
-  const { email } = await readParts(raw);
+  const { email } = await partsOf(raw, flaws);
   return email.attachments
     .filter((part) => part.disposition !== "inline" || !part.related)
     .map((part, i) => ({

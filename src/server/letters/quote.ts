@@ -1,5 +1,6 @@
 import sanitizeHtml from "sanitize-html";
-import { isHeavy, readParts, textOfHtml } from "@/core/mail";
+import { textOf } from "@/core/mail";
+import { partsOf } from "../parse";
 import { mediaType, type LetterFile } from "./mime";
 import type { Answered } from "./originals";
 
@@ -41,11 +42,9 @@ function cleaned(html: string, pictures: ReadonlySet<string>): string {
 
 /** An original's words, its HTML, and the pictures in it. */
 export async function quoteOf({ raw, flaws }: Answered): Promise<Quote> {
-  if (isHeavy(flaws)) return { text: "", html: null, pictures: [] };
-  const { email } = await readParts(raw);
+  const { email } = await partsOf(raw, flaws);
   const { html } = email;
-  const words = email.text?.trim() ? email.text : textOfHtml(html ?? "");
-  const text = words.replace(/\r\n?/g, "\n").trimEnd().slice(0, LONGEST_TEXT);
+  const text = textOf(email).replace(/\r\n?/g, "\n").trimEnd().slice(0, LONGEST_TEXT);
   if (!html?.trim() || html.length > LONGEST_HTML) return { text, html: null, pictures: [] };
   const pictures = new Map<string, Omit<LetterFile, "id">>();
   let room = MOST_PICTURE_BYTES;

@@ -1,7 +1,8 @@
 import type { MessageId, PersonId } from "@/core/id";
 import type { Facts } from "@/core/macro";
-import { isHeavy, textOf } from "@/core/mail";
+import { textOf } from "@/core/mail";
 import type { Queryable } from "../db";
+import { partsOf } from "../parse";
 import { listOf } from "../store";
 
 interface Row {
@@ -36,7 +37,7 @@ export async function readBodies(sql: Queryable, person: PersonId, ids: readonly
     const rows = await sql<{ id: MessageId; raw: Uint8Array; flaws: string[] }[]>`
       select m.id, c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
       where m.person = ${person} and m.id = any(${listOf(ids.slice(at, at + BODIES_AT_ONCE))}::text::bigint[])`;
-    for (const { id, raw, flaws } of rows) bodies.set(id, isHeavy(flaws) ? "" : await textOf(raw));
+    for (const { id, raw, flaws } of rows) bodies.set(id, textOf((await partsOf(raw, flaws)).email));
   }
   return bodies;
 }

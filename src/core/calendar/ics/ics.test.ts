@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
-import { readIcs, writeIcs } from ".";
+import { readIcs, readIcsInSteps, writeIcs, writeIcsInSteps } from ".";
 import { occurrences } from "..";
 import { PLAIN_EVENT, PLAIN_TASK, type CalendarEvent } from "../../change";
 
@@ -19,6 +19,36 @@ const full = (parts: Partial<CalendarEvent>): CalendarEvent => ({
   start: "2026-11-27T10:00",
   length: 3600,
   ...parts,
+});
+
+describe("a large calendar", () => {
+  const titles = Array.from({ length: 1000 }, (_, i) => `Round ${i}`);
+  const events = titles.map((title, i) => full({ uid: `${i}@hut.example`, title }));
+  const counted = <T>(steps: Generator<undefined, T>): { readonly steps: number; readonly value: T } => {
+    for (let count = 0; ; count++) {
+      const step = steps.next();
+      if (step.done) return { steps: count, value: step.value };
+    }
+  };
+
+  test("is written and read in steps of a few entries each", () => {
+    const written = counted(writeIcsInSteps({ events }, NOW));
+    expect(written.steps).toBeGreaterThanOrEqual(50);
+    const read = counted(readIcsInSteps(written.value, HOME));
+    // Of ten lines each, and then one by one.
+    expect(read.steps).toBeGreaterThanOrEqual(60);
+    expect(read.value.problems).toEqual([]);
+    expect(read.value.events.map(({ event: { title } }) => title)).toEqual(titles);
+  });
+
+  test("is one calendar, whole and without an empty line", () => {
+    const text = writeIcs({ events, name: "Rounds" }, NOW);
+    expect(text).toMatch(/^BEGIN:VCALENDAR\r\nVERSION:2\.0\r\n[^]*\r\nNAME:Rounds\r\nBEGIN:VEVENT\r\n/);
+    expect(text).toMatch(/\r\nEND:VEVENT\r\nEND:VCALENDAR\r\n$/);
+    expect(text).not.toContain("\r\n\r\n");
+    for (const line of ["BEGIN:VEVENT", "END:VEVENT"]) expect(text.split(`${line}\r\n`)).toHaveLength(1001);
+    for (const line of ["BEGIN:VCALENDAR", "END:VCALENDAR"]) expect(text.split(`${line}\r\n`)).toHaveLength(2);
+  });
 });
 
 describe("an event of another program", () => {

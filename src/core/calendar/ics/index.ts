@@ -1,2 +1,2 @@
-export { readIcs, type ReadEvent, type ReadIcs, type ReadTask } from "./read";
-export { PRODUCT, writeIcs, type Shared } from "./write";
+export { readIcs, readIcsInSteps, type ReadEvent, type ReadIcs, type ReadTask } from "./read";
+export { PRODUCT, writeIcs, writeIcsInSteps, type Shared } from "./write";

@@ -1,6 +1,7 @@
 import { PLAIN_EVENT, REPLIES, type Attendee, type CalendarEvent, type ReplyState } from "../../change";
 import {
   all,
+  atOnce,
   first,
   parameterOf,
   readCalendar,
@@ -11,6 +12,7 @@ import {
   type Problem,
   type Property,
   type Stamp,
+  type Steps,
 } from "../../mail/calendar";
 import { budget, timesOf, troubleOf, UNTIL, type Budget } from "../rule";
 import { DAY_MS, instantAt, readWall, wallAt, wallOf } from "../wall";
@@ -294,16 +296,23 @@ class Reader {
   }
 }
 
+/** So many entries are looked at in a step. */
+const ENTRIES = 50;
+
 /**
  * Reads events and to-dos of calendars, as far as they can be read.
  * @param home the person's zone: what hangs in no zone, or in one that nobody knows, hangs there
  */
-export function readIcs(source: string, home: string): ReadIcs {
-  const { components, method, problems } = readCalendar(source);
+export const readIcs = (source: string, home: string): ReadIcs => atOnce(readIcsInSteps(source, home));
+
+/** The same in steps. */
+export function* readIcsInSteps(source: string, home: string): Steps<ReadIcs> {
+  const { components, method, problems } = yield* readCalendar(source);
   const reader = new Reader(components, home);
   const events = new Map<string, ReadEvent>();
   const tasks = new Map<string, ReadTask>();
-  for (const component of components) {
+  for (const [i, component] of components.entries()) {
+    if (i % ENTRIES === ENTRIES - 1) yield;
     if (component.name === "VEVENT") {
       const read = reader.event(component);
       if (!read) continue;

@@ -1,5 +1,5 @@
 import type { CalendarEvent, Task } from "../../change";
-import { durationOf, printCalendar, timeOf, type Line, type Tree } from "../../mail/calendar";
+import { atOnce, durationOf, printCalendar, timeOf, type Line, type Steps, type Tree } from "../../mail/calendar";
 import { USUAL_ESTIMATE } from "../plan";
 import { DAY_MS, instantAt, isDay, readWall, wallAt, wallOf } from "../wall";
 import { ruleOfRepeat } from "./repeat";
@@ -177,8 +177,15 @@ export interface Shared {
 }
 
 /** @param now ms */
-export function writeIcs({ events, tasks = [], zone = "UTC", name, method }: Shared, now: number): string {
-  const year = new Date(Math.min(now, ...events.map(({ start }) => readWall(start)))).getUTCFullYear();
+export const writeIcs = (shared: Shared, now: number): string => atOnce(writeIcsInSteps(shared, now));
+
+/** The same in steps. */
+export function* writeIcsInSteps(
+  { events, tasks = [], zone = "UTC", name, method }: Shared,
+  now: number,
+): Steps<string> {
+  const earliest = events.reduce((least, { start }) => Math.min(least, readWall(start)), now);
+  const year = new Date(earliest).getUTCFullYear();
   const [from, to] = [Date.UTC(Math.max(1970, year), 0, 1), now + YEARS_AHEAD * 366 * DAY_MS];
   const clocks = [
     ...events.map((event) => (isDay(event.start) ? "" : event.zone)),
@@ -186,19 +193,17 @@ export function writeIcs({ events, tasks = [], zone = "UTC", name, method }: Sha
   ];
   const zones = new Set(clocks.filter((one) => one !== "" && one !== "UTC"));
   const series = new Map(events.filter(({ instead }) => instead === null).map((event) => [event.uid, event]));
-  return printCalendar({
-    name: "vcalendar",
-    lines: [
-      { name: "VERSION", value: "2.0" },
-      { name: "PRODID", value: PRODUCT },
-      { name: "CALSCALE", value: "GREGORIAN" },
-      ...(method ? [{ name: "METHOD", value: method }] : []),
-      ...(name ? [{ name: "NAME", value: name }] : []),
-    ],
-    parts: [
-      ...[...zones].map((zone) => zoneTree(zone, from, to)),
-      ...events.map((event) => eventTree(event, now, series.get(event.uid))),
-      ...tasks.map(([uid, task]) => taskTree(uid, task, now, zone)),
-    ],
-  });
+  const lines = [
+    { name: "VERSION", value: "2.0" },
+    { name: "PRODID", value: PRODUCT },
+    { name: "CALSCALE", value: "GREGORIAN" },
+    ...(method ? [{ name: "METHOD", value: method }] : []),
+    ...(name ? [{ name: "NAME", value: name }] : []),
+  ];
+  function* parts(): Generator<Tree> {
+    for (const one of zones) yield zoneTree(one, from, to);
+    for (const event of events) yield eventTree(event, now, series.get(event.uid));
+    for (const [uid, task] of tasks) yield taskTree(uid, task, now, zone);
+  }
+  return yield* printCalendar({ name: "vcalendar", lines }, parts());
 }

@@ -1,3 +1,4 @@
+export { atOnce, type Steps } from "./steps";
 export { durationOf, printCalendar, timeOf, type Line, type Tree } from "./print";
 export {
   all,

@@ -1,4 +1,5 @@
 import ICAL from "ical.js";
+import type { Steps } from "./steps";
 
 /** Writing iCalendar (RFC 5545): lines are folded and texts escaped by a library. */
 
@@ -42,8 +43,24 @@ function built({ name, lines, parts = [] }: Tree): ICAL.Component {
   return made;
 }
 
-/** Lines end with CRLF, the last one too. */
-export const printCalendar = (tree: Tree): string => `${built(tree).toString()}\r\n`;
+/** So many parts are printed in a step. */
+const PARTS = 20;
+
+/**
+ * Prints a tree, the parts of it one by one: built all at once they would take a hundred times the room of their text.
+ * Lines end with CRLF, the last one too.
+ */
+export function* printCalendar({ name, lines }: Omit<Tree, "parts">, parts: Iterable<Tree>): Steps<string> {
+  const end = `END:${name.toUpperCase()}`;
+  const printed = [component(name, lines).toString().slice(0, -end.length)];
+  let count = 0;
+  for (const part of parts) {
+    printed.push(built(part).toString(), "\r\n");
+    if (++count % PARTS === 0) yield;
+  }
+  printed.push(end, "\r\n");
+  return printed.join("");
+}
 
 /** A time by its clock's numbers, ms as if in Greenwich. */
 export function timeOf(wall: number, { isDay = false, isUtc = false } = {}): ICAL.Time {

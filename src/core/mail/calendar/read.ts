@@ -1,4 +1,5 @@
 import ICAL from "ical.js";
+import type { Steps } from "./steps";
 
 /**
  * Reading iCalendar (RFC 5545) line by line, so that what is broken is left out with its line and the rest comes in.
@@ -106,15 +107,20 @@ const OUTER = "VCALENDAR";
 /** What cannot be in one another: where one begins in another, the other's end is missing. */
 const WHOLE = new Set(["VEVENT", "VTODO", "VTIMEZONE", "VJOURNAL", "VFREEBUSY"]);
 
+interface ReadCalendar {
+  readonly components: readonly Component[];
+  readonly method: string | null;
+  readonly problems: readonly Problem[];
+}
+
+/** So many lines are read in a step. */
+const LINES = 200;
+
 /**
  * Reads calendars: all their events, to-dos and zones, wherever they stand.
  * @returns what stands in them, with what of it could not be read
  */
-export function readCalendar(source: string): {
-  readonly components: readonly Component[];
-  readonly method: string | null;
-  readonly problems: readonly Problem[];
-} {
+export function* readCalendar(source: string): Steps<ReadCalendar> {
   const problems: Problem[] = [];
   const components: Component[] = [];
   const open: Component[] = [];
@@ -125,7 +131,9 @@ export function readCalendar(source: string): {
     if (outer && outer.name !== OUTER) outer.parts.push(component);
     else if (component.name !== OUTER) components.push(component);
   };
+  let count = 0;
   for (const one of unfolded(source.replace(/^\uFEFF/, ""), problems)) {
+    if (++count % LINES === 0) yield;
     if (problems.length >= MOST_PROBLEMS) {
       problems.push({ line: one.line, text: "too much cannot be read: what follows is left out" });
       break;

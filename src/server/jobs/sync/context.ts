@@ -8,7 +8,7 @@ import type { Database, Transaction } from "../../db";
 import type { Imap, ServerAccount } from "../../gateway";
 import { readDirectory } from "../../run";
 import { appendArrival, appendEntry, claimMessages, tell, writeChange } from "../../store";
-import type { ParsedItem } from "../parse-worker";
+import type { ParsedItem } from "../../parse";
 
 /** What one round with an account's server goes on. */
 export interface Round {

@@ -7,7 +7,7 @@ import type { Transaction } from "../../db";
 import type { RemoteHead, RemoteMessage } from "../../gateway";
 import { inTurn, readDirectory } from "../../run";
 import { listOf, readStates, reserve, takeTurn } from "../../store";
-import type { ParsedItem } from "../parse-worker";
+import type { ParsedItem } from "../../parse";
 import { intoOf, JUNK_ID, takeIn, type Good } from "../take-in";
 import { claim, enter, noteDue, place, say, select, wordsIn, type Box, type Placed, type Round } from "./context";
 import { meetFlags, type Said } from "./meet";

@@ -13,8 +13,7 @@ import {
 import { tell } from "../../store";
 import type { Log } from "../../watch";
 import { underLock } from "../lock";
-import type { ParsedItem } from "../parse-worker";
-import type { ParsePool } from "../pool";
+import type { ParsedItem, ParsePool } from "../../parse";
 import { boxesOf, say, Stopped, type Round } from "./context";
 import { fileDrafts, hasDrafts } from "./drafts";
 import { matchMailboxes } from "./mailboxes";

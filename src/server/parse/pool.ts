@@ -1,5 +1,6 @@
 import { Worker } from "node:worker_threads";
-import type { ParseAnswer, ParsedItem, ParseRequest, WordsItem } from "./parse-worker";
+import type { Parts } from "@/core/mail";
+import type { Given, ParseAnswer, ParsedItem, ParseRequest, What, WordsItem } from "./parse-worker";
 
 /**
  * What one message may cost before it is taken in with its headers only. Real mail of 25 MB takes under two
@@ -15,7 +16,7 @@ const BUDGET: Budget = { ms: 10_000, megabytes: 512 };
 
 interface Task {
   readonly batch: number;
-  readonly what: ParseRequest["what"];
+  readonly what: What;
   readonly raws: readonly Uint8Array[];
   readonly heavy: Set<number>;
   readonly nowMs: number;
@@ -43,11 +44,15 @@ export class ParsePool {
   private next = 0;
   private closed = false;
 
-  /** @param file the built worker, `dist/parse-worker.mjs` */
+  /**
+   * @param file the built worker, `dist/parse-worker.mjs`
+   * @param lasts whether the process may end while it is there: then nobody closes it
+   */
   constructor(
     private readonly file: string,
     readonly size: number,
     private readonly budget: Budget = BUDGET,
+    private readonly lasts = false,
   ) {
     this.threads = Array.from({ length: size }, () => {
       const progress = new Int32Array(new SharedArrayBuffer(8));
@@ -63,6 +68,7 @@ export class ParsePool {
     const worker = new Worker(this.file, {
       resourceLimits: { maxOldGenerationSizeMb: this.budget.megabytes },
     });
+    if (this.lasts) worker.unref();
     thread.worker = worker;
     thread.seen = { begun: thread.progress[1]!, at: Date.now() };
     worker.on("message", ({ batch, items }: ParseAnswer) => {
@@ -105,24 +111,37 @@ export class ParsePool {
   }
 
   parse(raws: readonly Uint8Array[], now: Date): Promise<readonly ParsedItem[]> {
-    return this.ask("messages", raws, [], now) as Promise<readonly ParsedItem[]>;
+    return this.ask("messages", raws, [], now);
   }
 
   /** The words of messages. @param heavy those of which only the headers are to be read, by their places */
   words(raws: readonly Uint8Array[], heavy: readonly number[], now: Date): Promise<readonly WordsItem[]> {
-    return this.ask("words", raws, heavy, now) as Promise<readonly WordsItem[]>;
+    return this.ask("words", raws, heavy, now);
   }
 
-  private ask(
-    what: ParseRequest["what"],
+  /** The parts of a message, or its headers alone where it costs more than the budget: a flaw says so. */
+  async parts(raw: Uint8Array): Promise<Parts> {
+    return (await this.ask("parts", [raw], [], new Date()))[0]!;
+  }
+
+  private ask<W extends What>(
+    what: W,
     raws: readonly Uint8Array[],
     heavy: readonly number[],
     now: Date,
-  ): Promise<ParseAnswer["items"]> {
+  ): Promise<readonly Given[W][]> {
     const batch = this.next++;
     const thread = this.threads[batch % this.threads.length]!;
     return new Promise((resolve, reject) => {
-      const task: Task = { batch, what, raws, heavy: new Set(heavy), nowMs: now.getTime(), resolve, reject };
+      const task: Task = {
+        batch,
+        what,
+        raws,
+        heavy: new Set(heavy),
+        nowMs: now.getTime(),
+        resolve: resolve as Task["resolve"],
+        reject,
+      };
       thread.tasks.push(task);
       this.send(thread, task);
     });

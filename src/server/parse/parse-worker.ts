@@ -1,12 +1,29 @@
 import { createHash } from "node:crypto";
 import { parentPort } from "node:worker_threads";
-import { keysOf, parseHead, parseMessage, parseWithText, type Keys, type Parsed } from "@/core/mail";
+import {
+  keysOf,
+  parseHead,
+  parseMessage,
+  parseWithText,
+  readHead,
+  readParts,
+  type Keys,
+  type Parsed,
+  type Parts,
+} from "@/core/mail";
 import { vectorOf } from "../search/vector";
 
-/** What a parsing thread is asked: messages for an import, or the words of messages that are here. */
+/** What a parsing thread gives, by what it is asked: messages for an import, the words of those that are here, parts. */
+export interface Given {
+  readonly messages: ParsedItem;
+  readonly words: WordsItem;
+  readonly parts: Parts;
+}
+export type What = keyof Given;
+
 export interface ParseRequest {
   readonly batch: number;
-  readonly what: "messages" | "words";
+  readonly what: What;
   readonly raws: readonly Uint8Array[];
   /** Those of which only the headers are read: the whole was too much for a thread before. */
   readonly heavy: readonly number[];
@@ -32,7 +49,7 @@ export interface WordsItem {
 export interface ParseAnswer {
   readonly batch: number;
   /** In the order of the sources. */
-  readonly items: readonly (ParsedItem | WordsItem)[];
+  readonly items: readonly Given[What][];
 }
 
 async function messageOf(raw: Uint8Array, now: Date, heavy: boolean): Promise<ParsedItem> {
@@ -57,11 +74,17 @@ async function wordsOf(raw: Uint8Array, now: Date, heavy: boolean): Promise<Word
   return { parsed, keys, vector: vectorOf([keys.subject, keys.from, keys.to, keys.file], text) };
 }
 
+const READ: { readonly [W in What]: (raw: Uint8Array, now: Date, heavy: boolean) => Promise<Given[W]> } = {
+  messages: messageOf,
+  words: wordsOf,
+  parts: (raw, _, heavy) => (heavy ? readHead(raw) : readParts(raw)),
+};
+
 parentPort?.on("message", async ({ batch, what, raws, heavy, nowMs, progress }: ParseRequest) => {
   const now = new Date(nowMs);
   const headOnly = new Set(heavy);
-  const read = what === "messages" ? messageOf : wordsOf;
-  const items: (ParsedItem | WordsItem)[] = [];
+  const read = READ[what];
+  const items: Given[What][] = [];
   for (const [i, raw] of raws.entries()) {
     Atomics.store(progress, 0, i);
     Atomics.add(progress, 1, 1);

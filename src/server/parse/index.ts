@@ -1,0 +1,3 @@
+export { partsOf } from "./parts";
+export { ParsePool } from "./pool";
+export type { ParsedItem, WordsItem } from "./parse-worker";
