@@ -1,6 +1,9 @@
 import { NextResponse, type NextRequest } from "next/server";
 import { problem } from "@/app/api/http/problem";
 import { isOwn } from "@/app/api/http/hosts";
+import { policyOf } from "@/app/api/http/policy";
+
+const POLICY = "content-security-policy";
 
 const isText = (path: string): boolean => {
   try {
@@ -23,9 +26,13 @@ export function proxy(request: NextRequest) {
     host: headers.get("host") ?? "",
     ...(headers.get("origin") ? { origin: headers.get("origin")! } : {}),
   });
-  return isOwn(own)
-    ? NextResponse.next()
-    : new NextResponse("Tachyne answers only under the names that it has.", { status: 403 });
+  if (!isOwn(own)) return new NextResponse("Tachyne answers only under the names that it has.", { status: 403 });
+  const { text, isMade } = policyOf(request.nextUrl.pathname);
+  const asked = new Headers(headers);
+  if (isMade) asked.set(POLICY, text);
+  const answer = NextResponse.next({ request: { headers: asked } });
+  answer.headers.set(POLICY, text);
+  return answer;
 }
 
 export const config = { matcher: ["/((?!api/).*)", "/api/(.*%.*)"] };

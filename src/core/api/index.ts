@@ -216,20 +216,19 @@ export {
   type PaceShape,
   type PaceSourceShape,
 } from "./pace";
+export { passwordProblem } from "./password";
 export { madeTokenShape, newTokenShape, SCOPES, tokenShape, type Scope, type TokenShape } from "./tokens";
 export {
   beginRequest,
   codeRequest,
   codeSecretShape,
   invitedRequest,
-  LEAST_PASSWORD,
   linkRequest,
   onceShape,
   optionsShape,
   paperShape,
   passkeyRequest,
   proofRequest,
-  passwordProblem,
   passwordRequest,
   SESSION_WAYS,
   sessionShape,

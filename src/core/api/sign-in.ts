@@ -2,6 +2,7 @@ import * as z from "zod";
 import { isZone } from "../calendar";
 import { isAddress } from "../letter";
 import { text } from "./parts";
+import { passwordProblem } from "./password";
 
 /** Coming in, where somebody is in, and leaving. */
 
@@ -9,17 +10,7 @@ import { text } from "./parts";
 export const SESSION_WAYS = ["password", "passkey", "link", "beginning", "invitation"] as const;
 export type SessionWay = (typeof SESSION_WAYS)[number];
 
-export const LEAST_PASSWORD = 12;
 const MOST_PASSWORD = 200;
-const LEAST_LETTERS = 5;
-
-/** What is wrong with a new password, in words; null where it will do. Length is what counts (NIST SP 800-63B). */
-export function passwordProblem(password: string): string | null {
-  const letters = [...password.normalize("NFKC")];
-  if (letters.length < LEAST_PASSWORD) return `Use at least ${LEAST_PASSWORD} characters: a few words will do.`;
-  if (new Set(letters).size < LEAST_LETTERS) return "The same few characters again and again are soon guessed.";
-  return null;
-}
 
 const address = text(254).refine(isAddress, "this is no e-mail address");
 const zone = text(60).refine(isZone, "there is no such time zone");

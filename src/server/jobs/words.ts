@@ -1,9 +1,9 @@
-import { personId, type PersonId } from "@/core/id";
+import type { PersonId } from "@/core/id";
 import { isHeavy } from "@/core/mail";
 import { storable } from "@/core/text";
 import type { Database, Transaction } from "../db";
 import type { ParsePool, WordsItem } from "../parse";
-import { unindexed, writeWords, type Indexed } from "../search";
+import { peopleUnindexed, unindexed, writeWords, type Indexed } from "../search";
 import { ownAddresses, tell, viaColumns } from "../store";
 import { underLock } from "./lock";
 
@@ -59,9 +59,8 @@ export async function indexWords(db: Database, makePool: () => ParsePool, isOver
   const pool = () => (made ??= makePool());
   let count = 0;
   try {
-    for (const { id } of await db.sql<{ id: number }[]>`select id from person order by id`) {
-      count += (await underLock(db, WORDS_LOCK, id, () => indexFor(db, personId(id), pool, isOver))) ?? 0;
-    }
+    for (const person of await peopleUnindexed(db.sql))
+      count += (await underLock(db, WORDS_LOCK, person, () => indexFor(db, person, pool, isOver))) ?? 0;
   } finally {
     await (made as ParsePool | null)?.close();
   }

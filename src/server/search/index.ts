@@ -3,6 +3,7 @@ export { countMatches, messageJoin, pageOfIds } from "./messages";
 export { vectorOf } from "./vector";
 export {
   messagesWith,
+  peopleUnindexed,
   rewriteWords,
   searchContext,
   unindexed,

@@ -62,6 +62,8 @@ function partsOf(test: Test): { readonly words: readonly WordsTest[]; readonly r
 
 /** So many messages a row that is wanted are walked through before words are looked up in their index. */
 const WALKED = 15;
+/** And so many to see whether it is worth it. */
+const PROBED = 3;
 const MOST_WALKED = 3000;
 
 /**
@@ -73,16 +75,20 @@ async function walked(sql: Queryable, person: PersonId, test: Test, page: Page):
   if (limit === null || limit * WALKED > MOST_WALKED) return null;
   const { words, rest } = partsOf(test);
   const context = walking(person);
-  // Words first: "offset 0" keeps the planner from looking at the state of messages that do not hold them.
-  const from = sql`(
-      select m.* from (
-        select m.* from message m where m.person = ${person} ${beyond(sql, order, after)}
-        ${inOrder(sql, order)} limit ${limit * WALKED}) m
-      where ${conditionOf(sql, context, { kind: "and", parts: words })} offset 0) m
-    join message_state s on s.person = m.person and s.message = m.id where m.person = ${person}`;
-  const rows = await rowsOf(sql, context, { kind: "and", parts: rest }, page, from);
-  // Messages that are not indexed yet are looked at in another way.
-  return rows.length === limit && rows[0]!.whole ? listed(rows) : null;
+  for (const length of [limit * PROBED, limit * WALKED]) {
+    // Words first: "offset 0" keeps the planner from looking at the state of messages that do not hold them.
+    const from = sql`(
+        select m.* from (
+          select m.* from message m where m.person = ${person} ${beyond(sql, order, after)}
+          ${inOrder(sql, order)} limit ${length}) m
+        where ${conditionOf(sql, context, { kind: "and", parts: words })} offset 0) m
+      join message_state s on s.person = m.person and s.message = m.id where m.person = ${person}`;
+    const rows = await rowsOf(sql, context, { kind: "and", parts: rest }, page, from);
+    // Messages that are not indexed yet are looked at in another way.
+    if (rows.length === limit) return rows[0]!.whole ? listed(rows) : null;
+    if (rows.length * WALKED < limit * PROBED) return null;
+  }
+  return null;
 }
 
 /** The matching messages, a page from a place on, by keyset: a page far down costs what the first does. */

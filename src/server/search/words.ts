@@ -1,4 +1,4 @@
-import { messageId, type MessageId, type PersonId } from "@/core/id";
+import { messageId, personId, type MessageId, type PersonId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
 import { listOf } from "../store";
 import type { Test } from "@/core/narrow";
@@ -81,6 +81,14 @@ export async function messagesWith(sql: Queryable, person: PersonId, needle: str
   const rows = await sql<{ message: number }[]>`
     select message from message_words where person = ${person} and words @@ ${queryOf(needle, true)}::tsquery`;
   return rows.map((row) => messageId(row.message));
+}
+
+/** Everybody who has messages whose words are not indexed yet. */
+export async function peopleUnindexed(sql: Queryable): Promise<PersonId[]> {
+  const rows = await sql<{ id: number }[]>`
+    select p.id from person p left join word_index i on i.person = p.id
+    where exists (select from message m where m.person = p.id and m.id > coalesce(i.through, 0)) order by p.id`;
+  return rows.map(({ id }) => personId(id));
 }
 
 /** The next messages whose words are to be indexed, oldest first, with their sources. */

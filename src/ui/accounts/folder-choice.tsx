@@ -25,12 +25,7 @@ export function FolderChoice({ folders, without, onChange }: Props) {
         {others.map(({ path, place, messages }) => (
           <li key={path}>
             <label className="flex items-center gap-2 py-0.5 max-md:py-2">
-              <input
-                type="checkbox"
-                checked={!left.has(path)}
-                onChange={() => toggle(path)}
-                className="accent-spruce"
-              />
+              <input type="checkbox" checked={!left.has(path)} onChange={() => toggle(path)} />
               <span className="min-w-0 flex-1 truncate">{place}</span>
               <span className="num pr-2 text-ink-2">{countText(messages)}</span>
             </label>

@@ -94,13 +94,7 @@ export const SenderRow = memo(function SenderRow({ sender, focused, ticked, zone
       className={`border-b border-rule-soft ${ticked ? "bg-spruce-soft" : ""} ${focused ? "shadow-[inset_0_0_0_2px_var(--ink)]" : ""}`}
     >
       <td className="py-1 pl-2.5">
-        <input
-          type="checkbox"
-          className="block accent-spruce"
-          aria-label={`Tick ${name}`}
-          checked={ticked}
-          onChange={onTick}
-        />
+        <input type="checkbox" className="block" aria-label={`Tick ${name}`} checked={ticked} onChange={onTick} />
       </td>
       <td className="max-w-0 py-1 pr-2 pl-2">
         <button
