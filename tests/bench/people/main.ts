@@ -9,7 +9,7 @@ import { asHeaders, makeLink, signIn } from "../../signed-in";
 import { say } from "../figures";
 import { Desk, KINDS, noTimes, type Kind, type Times } from "./desk";
 import { addressOf, fillPeople } from "./fill";
-import { processor, residentMb, TAKERS } from "./machine";
+import { between, processor, residentMb, stolen, TAKERS } from "./machine";
 
 /**
  * Many people at work at once on one machine: how long they wait, and what gives out first. What asks runs on the same
@@ -86,18 +86,19 @@ async function works(desk: Desk, pace: number, isOver: () => boolean): Promise<v
 /** @returns a row of the table */
 async function phase({ pace, seconds: long }: Phase, n: number): Promise<string> {
   for (const desk of desks) Object.assign(desk, { times: noTimes(), failures: 0 });
-  const before = processor();
+  const [before, taken] = [processor(), stolen()];
   const start = performance.now();
   const isOver = () => performance.now() - start > long * 1000;
   await Promise.all([letters(`p${n}`, isOver), ...desks.map((desk) => works(desk, pace, isOver))]);
   const took = (performance.now() - start) / 1000;
-  const after = processor();
+  const spent = between(before, processor());
+  const percent = (spentSeconds: number) => ((spentSeconds / took / cpus().length) * 100).toFixed(0);
   const times: Times = noTimes();
   for (const desk of desks) for (const kind of KINDS) times[kind].push(...desk.times[kind]);
   const cell = (kind: Kind) => [0.5, 0.95, 0.99].map((part) => share(times[kind], part)).join(" · ");
   const asked = KINDS.filter((kind) => kind !== "told").reduce((sum, kind) => sum + times[kind].length, 0);
   const refused = desks.reduce((sum, { failures }) => sum + failures, 0);
-  const used = TAKERS.map((name) => (((after[name] - before[name]) / took / cpus().length) * 100).toFixed(0));
+  const used = [...TAKERS.map((name) => percent(spent[name])), percent(stolen() - taken)];
   const memory = `${residentMb("web").toFixed(0)}, ${residentMb("jobs").toFixed(0)}`;
   return `| ${pace} s | ${(asked / took).toFixed(0)} | ${KINDS.map(cell).join(" | ")} | ${refused} | ${used.join(", ")} | ${memory} |`;
 }
@@ -108,7 +109,7 @@ const text = [
   "",
   `The database is ${size!.gb.toFixed(1)} GB; the web process has ${empty.toFixed(0)} MB before anybody comes. Times in milliseconds: half, 95 %, 99 %. A key is one message read and archived, told is until its window's stream says so.`,
   "",
-  `| each does something every | in a second | ${kinds} | refused | processor, %: ${TAKERS.join(", ")} | MB: web, jobs |`,
+  `| each does something every | in a second | ${kinds} | refused | processor, %: ${TAKERS.join(", ")}, others on the machine | MB: web, jobs |`,
   `| ---: | ---: | ${KINDS.map(() => "---:").join(" | ")} | ---: | --- | --- |`,
 ];
 for (const [n, one] of PHASES.entries()) {
