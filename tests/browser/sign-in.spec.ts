@@ -62,7 +62,7 @@ test.describe("where nobody is yet", () => {
     await axe(page, "nobody is here yet");
     // Where this screen stands already.
     await page.goto(`${app.address}/sign-in#invitation=${app.link("--first")}`);
-    await expect(page.getByRole("heading", { name: "Begin" })).toBeVisible();
+    await expect(page.getByRole("form", { name: "Begin" })).toBeVisible();
     await page.keyboard.type("Ines");
     await page.keyboard.press("Tab");
     await page.keyboard.type("ines@larch.example");
