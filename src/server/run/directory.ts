@@ -12,7 +12,8 @@ import {
 } from "@/core/place";
 import type { Queryable } from "../db";
 
-interface Rows {
+/** What names are read from. */
+export interface NameRows {
   readonly folders: { id: number; path: string; role: Role | null; removed: boolean }[];
   readonly labels: { id: number; name: string; colour: Colour; removed: boolean }[];
   readonly markers: { id: number; letter: string; colour: Colour; meaning: string; used: boolean }[];
@@ -20,8 +21,8 @@ interface Rows {
   readonly accounts: { id: number; name: string; address: string }[];
 }
 
-async function readRows(sql: Queryable, person: PersonId): Promise<Rows> {
-  const [row] = await sql<Rows[]>`select
+/** All of it in one row, which may have other columns beside. */
+export const nameColumns = (sql: Queryable, person: PersonId) => sql`
     (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'path', path, 'role', role, 'removed', removed) order by path collate "C"), '[]')
       from folder where person = ${person}) as folders,
     (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'colour', colour, 'removed', removed) order by name collate "C"), '[]')
@@ -32,10 +33,13 @@ async function readRows(sql: Queryable, person: PersonId): Promise<Rows> {
       from macro where person = ${person} and deleted_at is null) as macros,
     (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'address', address) order by id), '[]')
       from account where person = ${person}) as accounts`;
+
+async function readRows(sql: Queryable, person: PersonId): Promise<NameRows> {
+  const [row] = await sql<NameRows[]>`select ${nameColumns(sql, person)}`;
   return row!;
 }
 
-const directoryOf = (rows: Rows): Directory => ({
+const directoryOf = (rows: NameRows): Directory => ({
   folders: rows.folders
     .filter((folder) => !folder.removed)
     .map(({ id, path, role }) => ({ id: folderId(id), path, role })),
@@ -58,8 +62,10 @@ export interface Names {
   readonly nameOf: NameOf;
 }
 
-export async function readNames(sql: Queryable, person: PersonId): Promise<Names> {
-  const rows = await readRows(sql, person);
+export const readNames = async (sql: Queryable, person: PersonId): Promise<Names> =>
+  namesOf(await readRows(sql, person));
+
+export function namesOf(rows: NameRows): Names {
   const directory = directoryOf(rows);
   const macros = new Map(rows.macros.map(({ id, name }) => [name.toLowerCase(), id]));
   const names = {

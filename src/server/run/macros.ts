@@ -8,17 +8,28 @@ export interface StoredMacro extends NamedMacro {
   readonly id: number;
 }
 
+/** As it is kept. */
+export interface MacroRow {
+  readonly id: number;
+  readonly name: string;
+  readonly steps: unknown;
+  readonly settings: unknown;
+}
+
 /** The person's macros with names as they are today. */
 export async function readMacros(sql: Queryable, person: PersonId, nameOf: NameOf): Promise<StoredMacro[]> {
-  const rows = await sql<{ id: number; name: string; steps: unknown; settings: unknown }[]>`
+  const rows = await sql<MacroRow[]>`
     select id, name, steps, settings from macro where person = ${person} and deleted_at is null order by position, id`;
-  return rows.map(({ id, name, steps, settings }) => ({
+  return macrosOf(rows, nameOf);
+}
+
+export const macrosOf = (rows: readonly MacroRow[], nameOf: NameOf): StoredMacro[] =>
+  rows.map(({ id, name, steps, settings }) => ({
     id,
     name,
     steps: loadSteps(steps, nameOf),
     settings: loadSettings(settings, nameOf),
   }));
-}
 
 /**
  * Puts ids in the place of names that mean something by now, in all macros, batches and rules: for what was kept by an

@@ -18,14 +18,11 @@ import { readNarrow, TRAIT } from "@/core/narrow";
 import type { Queryable } from "../db";
 import { pageOfIds } from "../search";
 import { listOf, readStates } from "../store";
-import { readNames } from "./directory";
 import { guessesFor } from "../filing";
 import { readBodies, readFacts, type Bodies } from "./facts";
-import { readMacros } from "./macros";
-import { readSettings } from "./settings";
-import { readTemplates } from "./templates";
 import { badNarrow, notFound, Refusal } from "./refusal";
 import type { Who } from "./turn";
+import { readWorld } from "./world";
 
 export interface Macro extends NamedMacro {
   readonly id: number | null;
@@ -61,11 +58,9 @@ function decidedAt({ at }: Pick<RunRequest, "at">): Date {
 
 /** The macro that is asked for, and what it is planned with. */
 export async function readPlanning(sql: Queryable, who: Who, asked: Omit<Asked, "target">): Promise<Planning> {
-  const { directory, nameOf } = await readNames(sql, who.person);
-  const macros = await readMacros(sql, who.person, nameOf);
-  const templates = await readTemplates(sql, who.person);
-  const { leastSure } = await readSettings(sql, who.person);
-  const context = { directory, macros, templates, now: decidedAt(asked), zone: who.zone, leastSure };
+  const { names, macros, templates, settings: own } = await readWorld(sql, who.person);
+  const { directory } = names;
+  const context = { directory, macros, templates, now: decidedAt(asked), zone: who.zone, leastSure: own.leastSure };
   const { macro } = asked;
   if (typeof macro === "number") {
     const found = macros.find((m) => m.id === macro);
@@ -124,6 +119,9 @@ export interface Ahead {
   readonly guesses: Guesses | null;
 }
 
+/** Thrown in a turn where a plan needs what has to be read before it: then it is, and the turn taken again. */
+export class NeedsAhead extends Error {}
+
 type Guesses = ReadonlyMap<MessageId, ReturnType<Guess>>;
 
 /** Guesses for all of some messages: what the person saw is meant, for the others what is learned by now says. */
@@ -145,7 +143,6 @@ export async function guessesOn(
  * messages must not keep the person's other writers waiting.
  */
 export async function readAhead(sql: Queryable, who: Who, asked: Asked): Promise<Ahead> {
-  // Most runs look at neither, which their steps tell by themselves.
   const planning = await readPlanning(sql, who, asked);
   const { body, guess } = needsOf(plannableOf(planning.macro), planning.context);
   if (!body && !guess) return { bodies: null, guesses: null };
@@ -156,14 +153,26 @@ export async function readAhead(sql: Queryable, who: Who, asked: Asked): Promise
   };
 }
 
-/** Plans on what is stored now. @param ahead what was read ahead @throws Refusal when the macro cannot run */
-export async function prepare(sql: Queryable, who: Who, asked: Asked, ahead: Ahead | null): Promise<Prepared> {
+/**
+ * Plans on what is stored now.
+ * @param given what was read ahead; null where nothing can be, "unread" where it was not looked at yet
+ * @throws Refusal when the macro cannot run
+ * @throws NeedsAhead where something has to be read ahead that was not
+ */
+export async function prepare(
+  sql: Queryable,
+  who: Who,
+  asked: Asked,
+  given: Ahead | null | "unread",
+): Promise<Prepared> {
   const { person } = who;
   const planning = await readPlanning(sql, who, asked);
   const { macro, context } = planning;
-  const ids = await targetIds(sql, person, planning, asked.target);
   const plannable = plannableOf(macro);
   const needs = needsOf(plannable, context);
+  if (given === "unread" && (needs.body || needs.guess)) throw new NeedsAhead();
+  const ahead = given === "unread" ? null : given;
+  const ids = await targetIds(sql, person, planning, asked.target);
   const states = await readStates(sql, person, ids);
   const words = needs.body ? (ahead?.bodies ?? new Map()) : null;
   const facts = needs.facts ? await readFacts(sql, person, ids, words) : null;

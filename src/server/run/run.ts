@@ -5,7 +5,7 @@ import type { RunRequest } from "@/core/api";
 import type { Database } from "../db";
 import { findEntry, noteDeeds, type LedgerEntry } from "../store";
 import { apply } from "./apply";
-import { prepare, readAhead, type Prepared } from "./planning";
+import { NeedsAhead, prepare, readAhead, type Ahead, type Prepared } from "./planning";
 import { applyOnSending } from "./rules";
 import { inTurn, type Who } from "./turn";
 
@@ -39,20 +39,24 @@ export async function run(
   check: (prepared: Prepared) => void = () => {},
 ): Promise<Ran> {
   const id = runId(request.id);
-  const earlier = await findEntry(db.sql, who.person, id);
-  if (earlier) return { entry: earlier, asks: [] };
-  const ahead = await readAhead(db.sql, who, request);
-  return inTurn(db, who.person, async (tx, seq): Promise<Ran> => {
-    // Somebody may have sent the same run while this one waited for its turn.
-    const meanwhile = await findEntry(tx, who.person, id);
-    if (meanwhile) return { entry: meanwhile, asks: [] };
-    const prepared = await prepare(tx, who, request, ahead);
-    check(prepared);
-    if (prepared.plan.asks.length > 0) return { entry: null, asks: prepared.plan.asks };
-    const { about, by: hand, cause = by.cause, pass } = request;
-    const onQueued = (letters: readonly MessageId[]) => applyOnSending(tx, who, letters);
-    const entry = await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, hand, about, onQueued });
-    if (pass) await noteDeeds(tx, who.person, pass, id, entry.name, decidedBy(prepared.plan));
-    return { entry, asks: [] };
-  });
+  const attempt = (ahead: Ahead | "unread") =>
+    inTurn(db, who.person, async (tx, seq): Promise<Ran> => {
+      const earlier = await findEntry(tx, who.person, id);
+      if (earlier) return { entry: earlier, asks: [] };
+      const prepared = await prepare(tx, who, request, ahead);
+      check(prepared);
+      if (prepared.plan.asks.length > 0) return { entry: null, asks: prepared.plan.asks };
+      const { about, by: hand, cause = by.cause, pass } = request;
+      const onQueued = (letters: readonly MessageId[]) => applyOnSending(tx, who, letters);
+      const entry = await apply(tx, who, prepared, { seq, id, actor: by.actor, cause, hand, about, onQueued });
+      if (pass) await noteDeeds(tx, who.person, pass, id, entry.name, decidedBy(prepared.plan));
+      return { entry, asks: [] };
+    });
+  try {
+    // Most runs look at nothing that would have to be read before their turn.
+    return await attempt("unread");
+  } catch (error) {
+    if (!(error instanceof NeedsAhead)) throw error;
+    return attempt(await readAhead(db.sql, who, request));
+  }
 }

@@ -31,8 +31,11 @@ const known = (stored: object): Partial<Settings> =>
 
 export async function readSettings(sql: Queryable, person: PersonId): Promise<Settings> {
   const [row] = await sql<{ settings: Partial<Settings> }[]>`select settings from person where id = ${person}`;
-  return { ...USUAL, ...known(row?.settings ?? {}) };
+  return settingsOf(row?.settings ?? {});
 }
+
+/** @param stored what the person has said */
+export const settingsOf = (stored: Partial<Settings>): Settings => ({ ...USUAL, ...known(stored) });
 
 /** How many days the folders that let mail go keep it, by folder; those that keep all are missing. */
 export async function keepingDays(
