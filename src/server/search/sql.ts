@@ -81,8 +81,10 @@ export interface SearchContext {
   readonly found: ReadonlyMap<WordsTest, readonly number[] | null> | null;
 }
 
-/** Messages that are fetched by their ids rather than met on the way. */
+/** Messages that are fetched by their ids rather than met on the way, where nothing else is asked of them. */
 const MOST_FETCHED = 3000;
+/** And where something is: of what is on a message the planner knows too little to go through the mail in its order. */
+const MOST_FETCHED_OF = 20_000;
 
 export type WordsTest = Extract<Test, { kind: "words" }>;
 
@@ -94,7 +96,7 @@ function wordsSql(
   f: Sql,
   { person, indexed: isWhole, found }: SearchContext,
   words: WordsTest,
-  isRequired: boolean,
+  mostFetched: number,
 ): Fragment {
   const { where, needle } = words;
   const ids = found?.get(words);
@@ -107,7 +109,7 @@ function wordsSql(
     ? f`exists (select from message_words w where w.person = ${person} and w.message = m.id
         and w.words @@ ${queryOf(needle, where === "body")}::tsquery)`
     : list
-      ? isRequired && alone && ids.length <= MOST_FETCHED
+      ? alone && ids.length <= mostFetched
         ? f`m.id = any(array${list})`
         : f`(m.id in ${list}) is true`
       : f`m.id in (select w.message from message_words w
@@ -153,6 +155,7 @@ export function asksOfState(test: Test): boolean {
 export function conditionOf(sql: Queryable, context: SearchContext, test: Test): Fragment {
   // The two kinds of client have no common type of their tag that takes parts of queries.
   const f = sql as unknown as Sql;
+  const mostFetched = test.kind === "words" ? MOST_FETCHED : MOST_FETCHED_OF;
   const all = (parts: readonly Test[], joiner: Fragment, empty: Fragment, isRequired: boolean): Fragment =>
     parts.reduce<Fragment | null>((sum, part) => {
       const one = build(part, isRequired);
@@ -176,7 +179,7 @@ export function conditionOf(sql: Queryable, context: SearchContext, test: Test):
           ? f`(${TEXT_COLUMN[part.field](f)} = ${part.needle})`
           : f`(${TEXT_COLUMN[part.field](f)} like ${`%${part.needle}%`})`;
       case "words":
-        return wordsSql(f, context, part, isRequired);
+        return wordsSql(f, context, part, isRequired ? mostFetched : 0);
       case "folder":
         return f`(s.folder = any(${[...part.ids]}::int[]))`;
       case "marker":
