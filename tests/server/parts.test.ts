@@ -76,7 +76,7 @@ describe("a message that was made to take for ever", () => {
   beforeAll(async () => {
     fresh = await freshDatabase();
     await slot.tachyneParts?.close();
-    slot.tachyneParts = new ParsePool(WORKER, 1, { ms: 1500, megabytes: 512 });
+    slot.tachyneParts = new ParsePool(WORKER, 1, { ms: 6000, megabytes: 512 });
   });
   afterAll(async () => {
     await slot.tachyneParts?.close();
