@@ -95,4 +95,4 @@ test("the first person begins by the link that migrating prints, once, and whoev
   expect(secretIn(start("migrate").said)).toBeUndefined();
   expect(run(["scripts/sign-in.mjs"]).said).toMatch(/^https:\/\/mail\.larch\.example\/sign-in#link=\d+\.\S{43}\n$/);
   expect(run(["scripts/sign-in.mjs", "--address", "nobody@larch.example"])).toMatchObject({ code: 1 });
-});
+}, 180_000);

@@ -117,4 +117,4 @@ test("what was deleted for good by mistake is there again, and all that came bef
   const rowsOf = (all: Record<string, string>) => Object.entries(all).filter(([name]) => !counts.includes(name));
   expect(rowsOf(here)).toEqual(rowsOf(there));
   expect(await restored.db.sql`select from message`).toHaveLength(40);
-});
+}, 180_000);
