@@ -1,4 +1,6 @@
+import { subscribe } from "node:diagnostics_channel";
 import { setMaxListeners } from "node:events";
+import type { Server } from "node:http";
 import { processDatabase, readiness } from "@/server/act";
 
 /**
@@ -18,6 +20,23 @@ function signalOf(): AbortSignal {
 
 /** Aborted once this process was told to end. */
 export const ending = (): AbortSignal => (slot.tachyneEnding ??= signalOf());
+
+/** So often, once it was told to end, connections are let go of on which nothing is under way any more. */
+const LOOK_EVERY_MS = 100;
+
+/**
+ * What is being answered just as the process is told to end, a stream above all, leaves its connection open: it was
+ * promised before that it stays, and a browser keeps it for minutes. To be called once.
+ */
+export function letGoWhenEnding(): void {
+  const servers = new Set<Server>();
+  // How a server is met that somebody else has made (Node's own channel).
+  subscribe("http.server.request.start", (message) => servers.add((message as { server: Server }).server));
+  ending().addEventListener("abort", () => {
+    const look = () => servers.forEach((server) => server.closeIdleConnections());
+    setInterval(look, LOOK_EVERY_MS).unref();
+  });
+}
 
 /** Why this process should not be given requests now; null where it should. */
 export const readyOrWhy = async (): Promise<string | null> =>
