@@ -1,5 +1,4 @@
 import { once } from "node:events";
-import { Agent, get, type IncomingMessage } from "node:http";
 import { setTimeout as pause } from "node:timers/promises";
 import postgres from "postgres";
 import { afterAll, afterEach, beforeAll, expect, test } from "vitest";
@@ -65,20 +64,3 @@ test.each(["SIGTERM", "SIGINT"] as const)(
     await holder.end();
   },
 );
-
-test("connections that somebody keeps after a stream, or never reads to the end, do not hold it up", async () => {
-  app = await startWeb(fresh.url);
-  const ended = once(app.process, "exit");
-  // Like a browser, which keeps a connection for minutes.
-  const agent = new Agent({ keepAlive: true, timeout: 600_000 });
-  const headers = { ...app.headers } as Record<string, string>;
-  const [stream] = (await once(get(`${app.base}/events?after=0`, { agent, headers }), "response")) as [IncomingMessage];
-  await once(stream, "data");
-  const [unread] = (await once(get(`${app.base}/home`, { agent, headers }), "response")) as [IncomingMessage];
-  expect([stream.statusCode, unread.statusCode]).toEqual([200, 200]);
-  app.process.kill("SIGTERM");
-  stream.resume();
-  await once(stream, "end");
-  expect((await ended)[1]).toBeNull();
-  agent.destroy();
-});
