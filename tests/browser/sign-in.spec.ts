@@ -70,7 +70,7 @@ test.describe("where nobody is yet", () => {
     await page.keyboard.type(PASSWORD);
     await page.keyboard.press("Enter");
     await expect(page).toHaveURL(`${app.address}/`);
-    await expect(page.getByText("choose Accounts to connect yours, or Import")).toBeVisible();
+    await expect(page.getByText("Accounts connects an account of yours")).toBeVisible();
     await page.goto(`${app.address}/you`);
     await expect(page.getByRole("heading", { name: "Somebody else" })).toBeVisible();
   });

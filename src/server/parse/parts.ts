@@ -8,8 +8,8 @@ import { ParsePool } from "./pool";
  * beside it: two seconds of one person's pictures are nobody else's, and what was made to take for ever is given up.
  */
 
-/** Up to here a message takes a few milliseconds, however it was made. */
-export const SMALL_BYTES = 64 * 1024;
+/** Up to here a message takes some tens of milliseconds, however it was made: blank lines cost by their square. */
+const SMALL_BYTES = 16 * 1024;
 const THREADS = 2;
 
 /** Kept on globalThis, since routes may be bundled apart from each other. */

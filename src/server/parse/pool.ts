@@ -131,7 +131,8 @@ export class ParsePool {
     now: Date,
   ): Promise<readonly Given[W][]> {
     const batch = this.next++;
-    const thread = this.threads[batch % this.threads.length]!;
+    // One that is at a message which was made to take for ever has its tasks still.
+    const thread = this.threads.reduce((least, one) => (one.tasks.length < least.tasks.length ? one : least));
     return new Promise((resolve, reject) => {
       const task: Task = {
         batch,

@@ -14,22 +14,22 @@ import type { Queryable } from "../db";
 
 /** What names are read from. */
 export interface NameRows {
-  readonly folders: { id: number; path: string; role: Role | null; removed: boolean }[];
-  readonly labels: { id: number; name: string; colour: Colour; removed: boolean }[];
-  readonly markers: { id: number; letter: string; colour: Colour; meaning: string; used: boolean }[];
-  readonly macros: { id: number; name: string }[];
-  readonly accounts: { id: number; name: string; address: string }[];
+  readonly folders: readonly { id: number; path: string; role: Role | null; removed: boolean }[];
+  readonly labels: readonly { id: number; name: string; colour: Colour; removed: boolean }[];
+  readonly markers: readonly { id: number; letter: string; colour: Colour; meaning: string; used: boolean }[];
+  readonly macros: readonly { id: number; name: string }[];
+  readonly accounts: readonly { id: number; name: string; address: string }[];
 }
 
-/** All of it in one row, which may have other columns beside. */
-export const nameColumns = (sql: Queryable, person: PersonId) => sql`
+/** All of it in one row, which may have other columns beside. @param ofMacros what else is read of macros */
+export const nameColumns = (sql: Queryable, person: PersonId, ofMacros = sql``) => sql`
     (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'path', path, 'role', role, 'removed', removed) order by path collate "C"), '[]')
       from folder where person = ${person}) as folders,
     (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'colour', colour, 'removed', removed) order by name collate "C"), '[]')
       from label where person = ${person}) as labels,
     (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'letter', letter, 'colour', colour, 'meaning', meaning, 'used', used)
       order by position, id), '[]') from marker where person = ${person}) as markers,
-    (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name) order by position, id), '[]')
+    (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name ${ofMacros}) order by position, id), '[]')
       from macro where person = ${person} and deleted_at is null) as macros,
     (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'address', address) order by id), '[]')
       from account where person = ${person}) as accounts`;

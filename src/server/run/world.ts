@@ -13,7 +13,7 @@ export interface World {
   readonly settings: Settings;
 }
 
-type Row = Omit<NameRows, "macros"> & {
+type Row = NameRows & {
   readonly macros: readonly MacroRow[];
   readonly templates: readonly StoredTemplate[];
   readonly settings: Partial<Settings>;
@@ -22,15 +22,12 @@ type Row = Omit<NameRows, "macros"> & {
 /** All of it in one question: each key asks it, and a question costs more than what it reads. */
 export async function readWorld(sql: Queryable, person: PersonId): Promise<World> {
   const [row] = await sql<Row[]>`
-    select ${nameColumns(sql, person)},
-      (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'steps', steps, 'settings', settings)
-          order by position, id), '[]')
-        from macro where person = ${person} and deleted_at is null) as macros,
+    select ${nameColumns(sql, person, sql`, 'steps', steps, 'settings', settings`)},
       (select coalesce(jsonb_agg(jsonb_build_object('id', id, 'name', name, 'folder', folder, 'subject', subject, 'body', body)
           order by folder, position, id), '[]')
         from template where person = ${person}) as templates,
       (select settings from person where id = ${person}) as settings`;
-  const names = namesOf({ ...row!, macros: [...row!.macros] });
+  const names = namesOf(row!);
   return {
     names,
     macros: macrosOf(row!.macros, names.nameOf),

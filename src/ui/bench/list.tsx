@@ -15,7 +15,7 @@ function emptyText(place: string, conditions: readonly string[], loading: boolea
   if (loading) return "Messages are still being read…";
   if (conditions.length > 0) return "Nothing matches. Press , to drop the last condition.";
   if (mailbox.columns.count === 0)
-    return "There is no mail here yet. Press ; and choose Accounts to connect yours, or Import to bring files of it in.";
+    return "There is no mail here yet. Accounts connects an account of yours, Import brings files of mail in.";
   if (place === DEFERRED) return "Nothing is deferred. A message that is deferred waits here until its time.";
   return "Nothing is left here.";
 }
@@ -39,7 +39,7 @@ function Empty() {
   const loading = useView((v) => v.loading !== null);
   const searching = useView((v) => v.searching);
   const next = useNextPlace();
-  const isOver = !loading && !searching && conditions.length === 0 && mailbox.columns.count > 0;
+  const isOver = !loading && !searching && conditions.length === 0;
   return (
     <div role="option" aria-selected={false} className="p-6 text-ink-2">
       <p>{emptyText(place, conditions, loading, searching)}</p>

@@ -25,8 +25,8 @@ export const ending = (): AbortSignal => (slot.tachyneEnding ??= signalOf());
 const LOOK_EVERY_MS = 100;
 
 /**
- * What is being answered just as the process is told to end, a stream above all, leaves its connection open: it was
- * promised before that it stays, and a browser keeps it for minutes. To be called once.
+ * An answer that goes out just as the process is told to end leaves its connection open: it was promised before that it
+ * stays, and whoever holds it may do so for minutes. To be called once.
  */
 export function letGoWhenEnding(): void {
   const servers = new Set<Server>();
