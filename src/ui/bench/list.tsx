@@ -50,7 +50,9 @@ function Empty() {
               Next: {next.name}, {countText(next.count)} unread.{" "}
             </>
           )}
-          Press <kbd>;</kbd> to go to any other place.
+          <span className="max-md:hidden">
+            Press <kbd>;</kbd> to go to any other place.
+          </span>
         </p>
       )}
     </div>
