@@ -162,6 +162,48 @@ test("a letter sent before the answer to its key has come is one letter, and doe
   expect(await app.count("folder=Drafts")).toBe(drafts);
 });
 
+/** Whatever is asked for behind the app's own first parts comes only once that is let go. */
+async function holdUp(page: Page): Promise<() => void> {
+  let release: () => void = () => {};
+  const released = new Promise<void>((resolve) => (release = resolve));
+  await page.route("**/_next/static/chunks/**", async (route) => {
+    await released;
+    await route.continue().catch(() => undefined);
+  });
+  return release;
+}
+
+test("what is typed before the composer has come is written and sent, and what comes after it decides about mail", async ({
+  page,
+  app,
+}) => {
+  await page.goto(app.address);
+  const row = page.locator("[data-focused]");
+  await expect(row).toBeVisible();
+  const release = await holdUp(page);
+  const answered = Number(await row.getAttribute("data-id"));
+  await page.keyboard.press("r");
+  await page.keyboard.type("Six bets");
+  for (let i = 0; i < 2; i++) await page.keyboard.press("Backspace");
+  await page.keyboard.type("ds are free.");
+  await page.keyboard.press("Enter");
+  await page.keyboard.type("See you, frr!");
+  await page.keyboard.press("Control+Enter");
+  await page.keyboard.press("f");
+  await page.keyboard.press("r");
+  await page.keyboard.type("And eggs.");
+  const archived = await app.count("folder=Archive");
+  expect(await app.count("folder=Outbox")).toBe(0);
+  release();
+  // The second letter is open, with what was typed into it; the message that was gone on to is archived.
+  await expect(composer(page).getByRole("textbox", { name: "Text" })).toContainText("And eggs.");
+  await expect.poll(() => app.count("folder=Archive")).toBe(archived + 1);
+  expect(await folderOf(app, answered)).toBe("Inbox");
+  await expect.poll(() => app.count('(folder=Sent | folder=Outbox) & "Six beds are free. See you"')).toBe(1);
+  await page.keyboard.press("Escape");
+  await expect.poll(() => app.count('folder=Drafts & "And eggs"')).toBe(1);
+});
+
 test("mistakes are caught before a letter goes, each with what mends it", async ({ page, app }) => {
   await openBench(page, app);
   await page.keyboard.press("n");

@@ -4,7 +4,7 @@ import { EditorState, Selection } from "prosemirror-state";
 import { EditorView } from "prosemirror-view";
 import { useEffect, useImperativeHandle, useRef, type Ref } from "react";
 import { EMPTY_DOC, type Doc } from "@/core/letter";
-import { takeTyped } from "../state/typed-ahead";
+import { handTyped } from "../state/typed-ahead";
 import { FORMATS, isUntouched, plugins, schema, type Format } from "./schema";
 import { cleanHtml, QuotedView } from "./quoted-view";
 
@@ -84,15 +84,7 @@ export function Editor({ handle, label, begins, onChange, onFiles, pictureAddres
     view.current = made;
     if (first.current.begins) {
       made.focus();
-      const typed = takeTyped();
-      if (typed !== "") {
-        const { tr } = made.state;
-        typed.split("\n").forEach((line, i) => {
-          if (i > 0) tr.split(tr.selection.from);
-          tr.insertText(line);
-        });
-        made.dispatch(tr);
-      }
+      handTyped();
     }
     return () => made.destroy();
   }, []);

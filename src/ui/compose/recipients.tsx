@@ -1,10 +1,10 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
 import { flushSync } from "react-dom";
-import { useId, useMemo, useRef, useState, type KeyboardEvent } from "react";
+import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { eachOnce, isAddress, readCorrespondents, writeCorrespondent, type Correspondent } from "@/core/letter";
 import { correspondents } from "../state/reads";
-import { takeTyped } from "../state/typed-ahead";
+import { handTyped } from "../state/typed-ahead";
 
 interface Props {
   readonly label: string;
@@ -65,8 +65,7 @@ function useOffers(typed: string, people: readonly Correspondent[]): readonly Of
 
 /** People a letter goes to, as chips: typed, completed, pasted by the dozen, put in another order by keys. */
 export function Recipients({ label, people, onChange, begins = false }: Props) {
-  // What was typed while it was being opened is the first that stands in it.
-  const [typed, setTyped] = useState(() => (begins ? takeTyped() : ""));
+  const [typed, setTyped] = useState("");
   const [at, setAt] = useState(0);
   const [open, setOpen] = useState(false);
   const offers = useOffers(typed, people);
@@ -74,6 +73,9 @@ export function Recipients({ label, people, onChange, begins = false }: Props) {
   const input = useRef<HTMLInputElement>(null);
   const chips = useRef<(HTMLButtonElement | null)[]>([]);
   const shown = open && offers.length > 0;
+  useEffect(() => {
+    if (begins) handTyped();
+  }, [begins]);
 
   const add = (more: readonly Correspondent[]) => {
     onChange(eachOnce([...people, ...more]));

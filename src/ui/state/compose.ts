@@ -5,14 +5,15 @@ import { plural } from "../parts/words";
 import { Away, get, write } from "./api";
 import { KeptLetters } from "./kept";
 import { LetterQueue, type Letter } from "./letters";
+import { readInTurn } from "./read-in-turn";
 import { mailbox, notify, set, view, type Composing } from "./store";
-import { keepTyped, takeTyped } from "./typed-ahead";
+import { dropTyped, keepTyped } from "./typed-ahead";
 
 /** Opening letters, and what becomes of them once they are written. */
 
 function opening(more: Partial<Composing>): Composing {
   keepTyped(() => {
-    takeTyped();
+    dropTyped();
     closeComposer();
   });
   return {
@@ -224,7 +225,7 @@ export function openWaiting(run: string, waiting: readonly { readonly draft: num
 const isOpenFor = (run: string): boolean => view().composing?.run === run;
 
 /** Reads what is on its way. */
-export async function readOutgoing(): Promise<void> {
+export const readOutgoing = readInTurn(async () => {
   const rows = await get<OutgoingShape[]>("/outgoing");
   set({ outgoing: new Map(rows.map((row) => [row.message, row])), version: view().version + 1 });
-}
+});

@@ -5,6 +5,7 @@ import { get } from "./api";
 import { keepAnswer } from "./kept-answers";
 import { relist } from "./browse";
 import { calendars, correspondents, groups, identities, openTasks, plannedElsewhere, reads, tasks } from "./reads";
+import { readInTurn } from "./read-in-turn";
 import { mailbox, set, view } from "./store";
 import { writes } from "./writes";
 
@@ -34,27 +35,20 @@ export function takeHome(read: Home): void {
   });
 }
 
-let asked: Promise<void> | null = null;
-
 /**
  * Reads settings anew. What was read while the person changed something is old already, and is dropped: also
  * where the change was on its way when the reading began. The last write of a line reads once more.
  */
-export function refreshSettings(): Promise<void> {
+export const refreshSettings = readInTurn(
+  async () => {
+    const home = await writes.between(() => get<Home>("/home"));
+    if (!home) return;
+    void keepAnswer("/home", JSON.stringify(home));
+    takeHome(home);
+    relist();
+  },
   // Who asks while a reading waits for writes is given the same.
-  asked ??= writes.through().then(() => {
-    asked = null;
-    return readSettings();
-  });
-  return asked;
-}
-
-async function readSettings(): Promise<void> {
-  const home = await writes.between(() => get<Home>("/home"));
-  if (!home) return;
-  void keepAnswer("/home", JSON.stringify(home));
-  takeHome(home);
-  relist();
-}
+  () => writes.through(),
+);
 
 writes.whenThrough = () => void refreshSettings().catch(() => undefined);
