@@ -7,6 +7,7 @@ import { Reminders } from "./agenda/reminders";
 import { AgendaStrip } from "./agenda/strip";
 import { Dialogs } from "./bench/dialogs";
 import { AsideBar } from "./aside/aside-bar";
+import { arriveAt } from "./input/gone-to";
 import { AwayBar, NewerBar } from "./offline/bars";
 import { Rack } from "./rack/rack";
 import { start, startAlone } from "./state/load";
@@ -66,6 +67,8 @@ export function Shell({ children }: { readonly children: ReactNode }) {
   // A window of its own for one message has no places.
   const own = isAlone(path);
   useEffect(() => begin(path), [path]);
+  // Behind what the screen itself does when it is there.
+  useEffect(() => arriveAt(path), [path]);
   if (isOutside(path)) return children;
   return (
     <QueryClientProvider client={reads}>

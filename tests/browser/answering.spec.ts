@@ -162,48 +162,6 @@ test("a letter sent before the answer to its key has come is one letter, and doe
   expect(await app.count("folder=Drafts")).toBe(drafts);
 });
 
-/** Whatever is asked for behind the app's own first parts comes only once that is let go. */
-async function holdUp(page: Page): Promise<() => void> {
-  let release: () => void = () => {};
-  const released = new Promise<void>((resolve) => (release = resolve));
-  await page.route("**/_next/static/chunks/**", async (route) => {
-    await released;
-    await route.continue().catch(() => undefined);
-  });
-  return release;
-}
-
-test("what is typed before the composer has come is written and sent, and what comes after it decides about mail", async ({
-  page,
-  app,
-}) => {
-  await page.goto(app.address);
-  const row = page.locator("[data-focused]");
-  await expect(row).toBeVisible();
-  const release = await holdUp(page);
-  const answered = Number(await row.getAttribute("data-id"));
-  await page.keyboard.press("r");
-  await page.keyboard.type("Six bets");
-  for (let i = 0; i < 2; i++) await page.keyboard.press("Backspace");
-  await page.keyboard.type("ds are free.");
-  await page.keyboard.press("Enter");
-  await page.keyboard.type("See you, frr!");
-  await page.keyboard.press("Control+Enter");
-  await page.keyboard.press("f");
-  await page.keyboard.press("r");
-  await page.keyboard.type("And eggs.");
-  const archived = await app.count("folder=Archive");
-  expect(await app.count("folder=Outbox")).toBe(0);
-  release();
-  // The second letter is open, with what was typed into it; the message that was gone on to is archived.
-  await expect(composer(page).getByRole("textbox", { name: "Text" })).toContainText("And eggs.");
-  await expect.poll(() => app.count("folder=Archive")).toBe(archived + 1);
-  expect(await folderOf(app, answered)).toBe("Inbox");
-  await expect.poll(() => app.count('(folder=Sent | folder=Outbox) & "Six beds are free. See you"')).toBe(1);
-  await page.keyboard.press("Escape");
-  await expect.poll(() => app.count('folder=Drafts & "And eggs"')).toBe(1);
-});
-
 test("mistakes are caught before a letter goes, each with what mends it", async ({ page, app }) => {
   await openBench(page, app);
   await page.keyboard.press("n");
@@ -292,7 +250,7 @@ test("a letter for later leaves after everything was started anew", async ({ pag
   const before = await received(app);
   await send(app, "PATCH", `/drafts/${draft.id}`, {
     version: draft.version,
-    sendAt: new Date(Date.now() + 15_000).toISOString(),
+    sendAt: new Date(Date.now() + 25_000).toISOString(),
   });
   await send(app, "POST", `/drafts/${draft.id}/send`, { id: crypto.randomUUID() });
   expect(await received(app)).toBe(before);
@@ -359,7 +317,7 @@ test("a letter gets a label while it is written, and is listed by whom it goes t
 
 test("an answer is awaited, comes by itself, and clears what waited for it", async ({ page, app }) => {
   await send(app, "PATCH", "/simulator", { answers: 1, bounces: 0, answerAfter: 0 });
-  await send(app, "PATCH", "/settings", { holdSeconds: 0 });
+  await send(app, "PATCH", "/settings", { holdSeconds: 120 });
   await openBench(page, app);
   const id = Number(await focusedId(page));
   await send(app, "POST", "/macros", {
@@ -375,6 +333,8 @@ test("an answer is awaited, comes by itself, and clears what waited for it", asy
   await page.keyboard.press("Enter");
   await expect.poll(async () => (await rows(app, "awaited")).map((row) => row.id)).toEqual([id]);
   await expect(page.getByRole("navigation", { name: "Places" })).toContainText(/Awaited\s*1/);
+  const [letter] = await app.get<{ message: number }[]>("/outgoing");
+  await send(app, "PATCH", `/outgoing/${letter!.message}`, { do: "now" });
   await expect.poll(() => app.count("awaited")).toBe(0);
   await expect(page.getByRole("navigation", { name: "Places" })).toContainText(/Awaited\s*0/);
   const { thread } = await app.get<Row>(`/messages/${id}`);

@@ -26,7 +26,7 @@ async function bring(app: App): Promise<void> {
     ),
   ];
   for (const body of messages) await app.fetch(`/import?folder=Readings`, { method: "POST", body });
-  await expect.poll(() => app.count("folder=Readings"), { timeout: 15_000 }).toBe(3);
+  await expect.poll(() => app.count("folder=Readings")).toBe(3);
 }
 
 async function goTo(page: Page, place: string): Promise<void> {

@@ -6,9 +6,7 @@ test("HTML mail is safe: no script, no request to anywhere, pictures only when a
   const evil = `<p>Hello</p><script>parent.hacked=1</script><img src="https://track.example/a.gif" onerror="parent.hacked=2"><a href="javascript:parent.hacked=3">x</a><svg onload="parent.hacked=4"></svg><style>@import url(https://track.example/s.css);p{background:url(https://track.example/b.png)}</style><iframe src="https://track.example/f"></iframe><form action="https://track.example/"><input name=pin></form><link rel=stylesheet href="https://track.example/l.css"><div style="background:url(https://track.example/c.png)">end</div>`;
   const mail = `From: a@post.example\nSubject: Evil page\nDate: ${new Date().toUTCString()}\nContent-Type: text/html; charset=utf-8\n\n${evil}\n`;
   await app.fetch(`/import?folder=Evil`, { method: "POST", body: mail });
-  await expect
-    .poll(() => app.get<{ total: number }>("/messages?narrow=subject~evil").then((r) => r.total), { timeout: 15_000 })
-    .toBe(1);
+  await expect.poll(() => app.get<{ total: number }>("/messages?narrow=subject~evil").then((r) => r.total)).toBe(1);
   const outside: string[] = [];
   page.on(
     "request",
@@ -44,7 +42,7 @@ test("a page is never seen under the head of another message, however fast one g
       n % 3 === 0 ? mail(n, "text/plain", `Sheet ${n}`) : mail(n, "text/html", `<p>Sheet ${n}</p>${picture}`);
     await app.fetch(`/import?folder=Sheets`, { method: "POST", body });
   }
-  await expect.poll(() => app.count("folder=Sheets"), { timeout: 15_000 }).toBe(6);
+  await expect.poll(() => app.count("folder=Sheets")).toBe(6);
   await openBench(page, app);
   await page.keyboard.press(";");
   await page.keyboard.type("Sheets");

@@ -59,13 +59,13 @@ test("a hundred thousand messages: narrow, group, select all, run, undo, and a s
   await page.keyboard.press("Enter");
   const target = ((await request).postDataJSON() as { target: { narrow: string; except: number[] } }).target;
   expect(target.except).toHaveLength(left);
-  await expect.poll(() => app.count("folder~a & unread"), { timeout: 30_000 }).toBe(left);
+  await expect.poll(() => app.count("folder~a & unread")).toBe(left);
   await expect(count(page)).toHaveText(`${number(left)} messages`);
   await type(other, "/", "folder~a unread");
-  await expect.poll(() => counted(other), { timeout: 10_000 }).toBe(left);
+  await expect.poll(() => counted(other)).toBe(left);
   await page.keyboard.press("u");
-  await expect.poll(() => app.count("folder~a & unread"), { timeout: 30_000 }).toBe(matching);
-  await expect.poll(() => counted(other), { timeout: 10_000 }).toBe(matching);
+  await expect.poll(() => app.count("folder~a & unread")).toBe(matching);
+  await expect.poll(() => counted(other)).toBe(matching);
 });
 
 test("a folded group that is made read leaves a list of what is unread, with all of it, and comes back", async ({
@@ -151,7 +151,7 @@ test("the browser keeps the index between visits, and fetches only what changed 
       for await (const name of folder.keys()) if (name.startsWith("index-") && !name.endsWith(".crswap")) return true;
       return false;
     });
-  await expect.poll(kept, { timeout: 30_000 }).toBe(true);
+  await expect.poll(kept).toBe(true);
   await page.goto("about:blank");
   const steps = [{ do: "trash" }];
   await app.fetch(`/runs`, {

@@ -110,7 +110,7 @@ test("an mbox comes in by upload, with progress and what could not come in; the 
   await page.getByLabel("Into the folder").fill("My mail");
   await page.getByLabel("File").setInputFiles(file);
   const job = page.locator("[data-job='own.mbox']").first();
-  await expect(job).toHaveAttribute("data-state", "done", { timeout: 20_000 });
+  await expect(job).toHaveAttribute("data-state", "done");
   await expect(job).toContainText("3 added, 1 could not come in");
   await page.getByRole("button", { name: "My mail" }).click();
   await expect(page.getByTestId("count")).toHaveText("3 messages");
@@ -119,7 +119,7 @@ test("an mbox comes in by upload, with progress and what could not come in; the 
   await expect.poll(() => app.count("folder=Trash")).toBe(3);
   await page.getByRole("link", { name: "Import" }).click();
   await page.getByLabel("File").setInputFiles(file);
-  await expect(page.locator("[data-job='own.mbox']").first()).toContainText("3 were here already", { timeout: 20_000 });
+  await expect(page.locator("[data-job='own.mbox']").first()).toContainText("3 were here already");
 });
 
 test("everything is exported as one file, and brought in again it changes nothing", async ({ page, app }) => {

@@ -139,6 +139,7 @@ describe("what is left behind", () => {
     const [id, other] = await fillWithMessages(fresh, 2);
     const items = (await unindexed(db.sql, context.person, 10)).map((row) => ({
       id: row.id,
+      content: row.content,
       vector: "'beds':1",
       ccKey: " ",
       fileKey: " ",

@@ -1,7 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { decodeIndex, stateAt, textAt } from "@/core/columns";
+import { docOfText } from "@/core/letter";
 import { mboxEntry } from "@/core/mail";
 import {
+  changeDraft,
+  createDraft,
   importFile,
   listMessages,
   readHome,
@@ -12,7 +15,8 @@ import {
   wordsWith,
 } from "@/server/act";
 import { readDirectory } from "@/server/run";
-import { searchContext, vectorOf, wordsThrough } from "@/server/search";
+import type { Transaction } from "@/server/db";
+import { searchContext, unindexed, vectorOf, wordsThrough, writeWords } from "@/server/search";
 import { doJob, indexWords, ParsePool } from "@/server/jobs";
 import { fillWithMessages, freshDatabase, WORKER, type Fresh } from "./database";
 
@@ -185,4 +189,63 @@ test("the index holds any text as it is, also what computers use between texts",
   expect([...columns.id].map((_, i) => textAt(columns, "fromName", i))).toEqual(
     Array.from({ length: columns.count }, () => "Ines"),
   );
+});
+
+describe("the words of a letter are those it was left with", () => {
+  let own: Fresh;
+  beforeAll(async () => void (own = await freshDatabase()));
+  afterAll(() => own.drop());
+  const body = docOfText("The scree is loose above the spring.");
+  const found = async (narrow: string) =>
+    (await listMessages(own.context, { narrow, order: "oldest", limit: 9, after: null })).rows.map(
+      (row) => row.subject,
+    );
+
+  test("also where its first words were on their way from the thread that takes them apart", async () => {
+    const { id, version } = await createDraft(own.context, { kind: "new", answers: null, subject: "To be left" });
+    await createDraft(own.context, { kind: "new", answers: null, subject: "Begun after it" });
+    const pool = new ParsePool(WORKER, 1);
+    let read = 0;
+    const words: ParsePool["words"] = async (...of) => {
+      const items = await pool.words(...of);
+      if (read++ === 0) await changeDraft(own.context, id, { version, body, left: true });
+      return items;
+    };
+    const slow = { words, close: () => pool.close() } as ParsePool;
+    await indexWords(
+      own.db,
+      () => slow,
+      () => false,
+    );
+    expect(read).toBe(2);
+    expect(await found("scree")).toEqual(["To be left"]);
+    expect(await found("begun")).toEqual(["Begun after it"]);
+    expect((await readHome(own.context)).wordsLeft).toBe(0);
+  });
+
+  test("also where its first words were just being written", async () => {
+    const { id, version } = await createDraft(own.context, { kind: "new", answers: null, subject: "Left at once" });
+    const rows = await unindexed(own.db.sql, own.context.person, 10);
+    expect(rows.map((row) => row.id)).toEqual([id]);
+    const read = { ccKey: " ", fileKey: " ", via: "", viaKey: " ", vector: vectorOf(["Left at once"], "") };
+    let leaving: Promise<unknown> = Promise.resolve();
+    await own.db.sql.begin(async (tx) => {
+      await writeWords(
+        tx as Transaction,
+        own.context.person,
+        rows.map((row) => ({ ...row, ...read })),
+      );
+      leaving = changeDraft(own.context, id, { version, body, left: true });
+      // It has come as far as it can: it waits for the message's row.
+      await expect
+        .poll(
+          () => own.db.sql`
+            select 1 from pg_stat_activity where datname = current_database() and wait_event_type = 'Lock'
+              and query like '%update message%'`,
+        )
+        .toHaveLength(1);
+    });
+    await leaving;
+    expect(await found("scree")).toEqual(["To be left", "Left at once"]);
+  });
 });

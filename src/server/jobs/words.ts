@@ -12,11 +12,16 @@ const WORDS_LOCK = 72_241;
 /** Messages read, parsed and written at a time. */
 const BATCH = 300;
 
-function indexedOf(id: number, item: WordsItem, own: ReadonlySet<string>): Indexed {
+function indexedOf(
+  { id, content }: Pick<Indexed, "id" | "content">,
+  item: WordsItem,
+  own: ReadonlySet<string>,
+): Indexed {
   const { via, via_key: viaKey } = viaColumns(item.parsed, own);
   const { cc, file } = item.keys;
   return {
     id,
+    content,
     vector: item.vector,
     ccKey: storable(cc),
     fileKey: storable(file),
@@ -40,7 +45,7 @@ async function indexFor(db: Database, person: PersonId, pool: () => ParsePool, i
       writeWords(
         tx as Transaction,
         person,
-        rows.map((row, i) => indexedOf(row.id, items[i]!, own)),
+        rows.map((row, i) => indexedOf(row, items[i]!, own)),
       ),
     );
     count += rows.length;

@@ -93,13 +93,15 @@ export async function peopleUnindexed(sql: Queryable): Promise<PersonId[]> {
 
 /** The next messages whose words are to be indexed, oldest first, with their sources. */
 export const unindexed = (sql: Queryable, person: PersonId, limit: number) =>
-  sql<{ id: number; raw: Uint8Array; flaws: string[] }[]>`
-    select m.id, c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
+  sql<{ id: number; content: number; raw: Uint8Array; flaws: string[] }[]>`
+    select m.id, m.content, c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
     where m.person = ${person} and m.id > coalesce((select through from word_index where person = ${person}), 0)
     order by m.id limit ${limit}`;
 
 export interface Indexed {
   readonly id: number;
+  /** Of which source the words are. */
+  readonly content: number;
   readonly vector: string;
   readonly ccKey: string;
   readonly fileKey: string;
@@ -109,19 +111,27 @@ export interface Indexed {
 
 /**
  * Writes the words of messages, and what messages of older versions lack in their headers; moves the mark. The
- * messages' rows are held while their words are written: one that is deleted meanwhile takes them along.
+ * messages' rows are held while their words are written: one that is deleted meanwhile takes them along. A letter that
+ * was given another source since its words were read is not passed by: it is left for the next time, with those after.
+ * @param read oldest first
  */
-export async function writeWords(tx: Transaction, person: PersonId, items: readonly Indexed[]): Promise<void> {
+export async function writeWords(tx: Transaction, person: PersonId, read: readonly Indexed[]): Promise<void> {
+  const held = await tx<{ id: number; same: boolean }[]>`
+    select m.id, m.content = r.content as same
+    from unnest(${listOf(read.map(({ id }) => id))}::text::bigint[],
+      ${listOf(read.map(({ content }) => content))}::text::bigint[]) as r(id, content)
+      join message m on m.person = ${person} and m.id = r.id
+    order by m.id for share of m`;
+  const changed = held.find(({ same }) => !same)?.id ?? Infinity;
+  const items = read.filter(({ id }) => id < changed);
   const last = items.at(-1);
   if (!last) return;
+  const there = new Set(held.map(({ id }) => id));
+  const found = items.filter(({ id }) => there.has(id));
   await tx`
-    with there as materialized (
-      select id from message where person = ${person} and id = any(${listOf(items.map((item) => item.id))}::text::bigint[])
-      order by id for key share)
     insert into message_words (person, message, words)
     select ${person}, w.id, w.vector::tsvector
-    from unnest(${listOf(items.map((item) => item.id))}::text::bigint[], ${items.map((item) => item.vector)}::text[]) as w(id, vector)
-      join there using (id)
+    from unnest(${listOf(found.map(({ id }) => id))}::text::bigint[], ${found.map(({ vector }) => vector)}::text[]) as w(id, vector)
     on conflict (person, message) do update set words = excluded.words`;
   await tx.unsafe(
     `update message m set cc_key = w.cc, file_key = w.file, via = w.via, via_key = w.via_key

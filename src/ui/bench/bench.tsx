@@ -1,9 +1,10 @@
 "use client";
 import dynamic from "next/dynamic";
-import { useEffect } from "react";
+import { useEffect, useLayoutEffect } from "react";
 import { Deck } from "../deck/deck";
 import { LedgerStrip } from "../deck/ledger-strip";
 import { Foresight } from "../foresight/foresee";
+import { holdKeys, letKeysGo } from "../input/held-keys";
 import { useBackGesture } from "../parts/back-gesture";
 import { useNarrowScreen, useTightScreen } from "../parts/narrow-screen";
 import { Notice } from "../parts/notice";
@@ -11,6 +12,7 @@ import { PassView } from "../pass/pass";
 import { PassBar } from "../pass/pass-bar";
 import { PracticeBar } from "../practice/practice-bar";
 import { Reader } from "../reader/reader";
+import { closeComposer } from "../state/compose";
 import { takeBack } from "../state/decide";
 import { useView } from "../state/store";
 import { provide } from "./commands";
@@ -50,6 +52,13 @@ export function Bench() {
   useEffect(() => provide({ coversList: () => single }), [single]);
   const reading = single && opened;
   const halves = tight && where === "right";
+  const letter = composing?.key ?? null;
+  // Before its field can be there, which lets them go; a letter that is closed before is not waited for.
+  useLayoutEffect(() => {
+    if (letter === null) return;
+    holdKeys("letter", closeComposer);
+    return () => letKeysGo("letter");
+  }, [letter]);
   useEffect(() => {
     // The first letter is there as fast as the next.
     const timer = setTimeout(() => void composer(), LOAD_AFTER_MS);

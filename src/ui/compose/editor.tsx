@@ -4,7 +4,7 @@ import { EditorState, Selection } from "prosemirror-state";
 import { EditorView } from "prosemirror-view";
 import { useEffect, useImperativeHandle, useRef, type Ref } from "react";
 import { EMPTY_DOC, type Doc } from "@/core/letter";
-import { handTyped } from "../state/typed-ahead";
+import { letKeysGo } from "../input/held-keys";
 import { FORMATS, isUntouched, plugins, schema, type Format } from "./schema";
 import { cleanHtml, QuotedView } from "./quoted-view";
 
@@ -84,7 +84,7 @@ export function Editor({ handle, label, begins, onChange, onFiles, pictureAddres
     view.current = made;
     if (first.current.begins) {
       made.focus();
-      handTyped();
+      letKeysGo("letter");
     }
     return () => made.destroy();
   }, []);

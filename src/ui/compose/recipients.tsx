@@ -4,7 +4,7 @@ import { flushSync } from "react-dom";
 import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import { eachOnce, isAddress, readCorrespondents, writeCorrespondent, type Correspondent } from "@/core/letter";
 import { correspondents } from "../state/reads";
-import { handTyped } from "../state/typed-ahead";
+import { letKeysGo } from "../input/held-keys";
 
 interface Props {
   readonly label: string;
@@ -74,7 +74,7 @@ export function Recipients({ label, people, onChange, begins = false }: Props) {
   const chips = useRef<(HTMLButtonElement | null)[]>([]);
   const shown = open && offers.length > 0;
   useEffect(() => {
-    if (begins) handTyped();
+    if (begins) letKeysGo("letter");
   }, [begins]);
 
   const add = (more: readonly Correspondent[]) => {

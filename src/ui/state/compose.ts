@@ -7,15 +7,10 @@ import { KeptLetters } from "./kept";
 import { LetterQueue, type Letter } from "./letters";
 import { readInTurn } from "./read-in-turn";
 import { mailbox, notify, set, view, type Composing } from "./store";
-import { dropTyped, keepTyped } from "./typed-ahead";
 
 /** Opening letters, and what becomes of them once they are written. */
 
 function opening(more: Partial<Composing>): Composing {
-  keepTyped(() => {
-    dropTyped();
-    closeComposer();
-  });
   return {
     key: crypto.randomUUID(),
     draft: null,
