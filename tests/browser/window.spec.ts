@@ -158,6 +158,35 @@ test("news that cannot be applied makes the window read what changed", async ({ 
   await expect(page.getByTestId("ledger")).toContainText("Elsewhere");
 });
 
+test("what is decided elsewhere about mail whose rows are just being read is seen", async ({ page, context, app }) => {
+  const other = await context.newPage();
+  await openBench(other, app);
+  await openBench(page, app);
+  let asked = false;
+  let release: () => void = () => {};
+  const released = new Promise<void>((resolve) => (release = resolve));
+  // As they were when they were asked for, and long on their way.
+  await page.route(/\/api\/v1\/index\?.*ids=/, async (route) => {
+    const response = await route.fetch();
+    asked = true;
+    await released;
+    await route.fulfill({ response });
+  });
+  const letter = (n: number) =>
+    `From x@y.example Fri Nov 27 00:00:00 2026\r\nFrom: Slope Radio <radio@slope.example>\r\nTo: bookings@larchhuts.example\r\n` +
+    `Subject: Programme ${n}\r\nDate: ${new Date().toUTCString()}\r\nMessage-ID: <p${n}@slope.example>\r\n\r\nOn air.\r\n\r\n`;
+  await app.fetch(`/import?folder=Inbox`, { method: "POST", body: letter(1) + letter(2) });
+  await expect.poll(() => asked).toBe(true);
+  await other.getByRole("option", { name: /Programme 1/ }).click();
+  await other.keyboard.press("f");
+  await expect.poll(() => app.count('subject="Programme 1" & folder=Archive')).toBe(1);
+  await expect(other.getByTestId("ledger").locator("li").first()).not.toContainText("waiting");
+  release();
+  await expect(page.getByRole("option", { name: /Programme 2/ })).toBeVisible();
+  await expect(page.getByTestId("ledger")).toContainText("Programme 1");
+  await expect(page.getByRole("option", { name: /Programme 1/ })).toHaveCount(0);
+});
+
 test("what another person's window decided is never sent by this one", async ({ page, app }) => {
   await openBench(page, app);
   const all = await app.count("folder=Trash");

@@ -6,6 +6,7 @@ import { relist } from "./browse";
 import { deedOf, settler, showLedger } from "./decide";
 import { MOST_ENTRIES, withEntry } from "./entries";
 import { refreshPass } from "./pass";
+import { readInTurn } from "./read-in-turn";
 import { reflect } from "./reflect";
 import { mailbox, set, view } from "./store";
 import { forgetWords } from "./words";
@@ -78,17 +79,20 @@ export async function arrive(data: EntryShape & { readonly change: unknown }): P
 
 const LOOK_AFTER_MS = 150;
 
+const readEntries = readInTurn(async () => {
+  const before = view().arrivals;
+  const read = await get<EntryShape[]>(`/ledger?limit=${MOST_ENTRIES}`);
+  // What was written while it was read is not in it: it is read once more.
+  if (before === view().arrivals) showLedger(read);
+  else readLedger();
+});
+
 /** Reads the ledger anew, once for all that happens in a moment. */
 export function readLedger(): void {
   if (view().readsLedger) return;
   set({ readsLedger: true });
   setTimeout(() => {
     set({ readsLedger: false });
-    const before = view().arrivals;
-    get<EntryShape[]>(`/ledger?limit=${MOST_ENTRIES}`).then(
-      // What was written while it was read is not in it: it is read once more.
-      (read) => (before === view().arrivals ? showLedger(read) : readLedger()),
-      () => undefined,
-    );
+    void readEntries().catch(() => undefined);
   }, LOOK_AFTER_MS);
 }

@@ -167,7 +167,8 @@ export class Follower {
     setTimeout(() => {
       this.gathering = false;
       const now = this.arrived.splice(0);
-      fetchMessages(now).catch(() => this.gather(now));
+      // What is written while their rows are on their way is taken in behind them: they may not have it.
+      this.line = this.line.then(() => fetchMessages(now)).catch(() => this.gather(now));
     }, GATHER_MS);
   }
 
