@@ -7,45 +7,57 @@ import { getWords } from "./api";
  */
 const MOST_KEPT = 40;
 
-const known = new Map<string, ReadonlySet<number>>();
-const asked = new Set<string>();
+export class KnownWords {
+  private readonly known = new Map<string, ReadonlySet<number>>();
+  /** What is being asked, each time by another mark: an answer from before it was forgotten is none. */
+  private readonly asked = new Map<string, symbol>();
 
-/** Which messages hold the needle, as far as it is known. */
-export const wordsKnown = (needle: string): ReadonlySet<number> | undefined => known.get(needle);
+  /** @param read ids of the messages that hold a needle */
+  constructor(private readonly read: (needle: string) => Promise<ReadonlySet<number>>) {}
 
-/** Whether some of what the expression asks for has not been answered yet. */
-export const waitsForWords = (test: Test): boolean => [...needlesOf(test)].some((needle) => !known.has(needle));
+  /** Which messages hold the needle, as far as it is known. */
+  readonly of = (needle: string): ReadonlySet<number> | undefined => this.known.get(needle);
 
-/** What is known may be old: messages came in, or the index went on. */
-export function forgetWords(): void {
-  known.clear();
-  asked.clear();
+  /** Whether some of what the expression asks for has not been answered yet. */
+  readonly waitsFor = (test: Test): boolean => [...needlesOf(test)].some((needle) => !this.known.has(needle));
+
+  /** What is known may be old: messages came in, or the index went on. */
+  readonly forget = (): void => {
+    this.known.clear();
+    this.asked.clear();
+  };
+
+  /**
+   * Asks the server for what the expression needs.
+   * @param done called when something more is known
+   * @param failed called when the server could not be asked
+   */
+  readonly ask = (test: Test, done: () => void, failed: (error: unknown) => void): void => {
+    for (const needle of needlesOf(test)) {
+      if (this.known.has(needle) || this.asked.has(needle)) continue;
+      const mine = Symbol(needle);
+      this.asked.set(needle, mine);
+      const isOver = (): boolean => {
+        if (this.asked.get(needle) !== mine) return false;
+        return this.asked.delete(needle);
+      };
+      this.read(needle).then(
+        (ids) => {
+          if (!isOver()) return;
+          this.known.set(needle, ids);
+          for (const oldest of this.known.keys()) {
+            if (this.known.size <= MOST_KEPT) break;
+            this.known.delete(oldest);
+          }
+          done();
+        },
+        (error: unknown) => {
+          if (isOver()) failed(error);
+        },
+      );
+    }
+  };
 }
 
-/**
- * Asks the server for what the expression needs.
- * @param done called when something more is known
- * @param failed called when the server could not be asked
- */
-export function askForWords(test: Test, done: () => void, failed: (error: unknown) => void): void {
-  for (const needle of needlesOf(test)) {
-    if (known.has(needle) || asked.has(needle)) continue;
-    asked.add(needle);
-    getWords(needle).then(
-      (ids) => {
-        // Nobody waits for it any more when it was forgotten meanwhile.
-        if (!asked.delete(needle)) return;
-        known.set(needle, ids);
-        for (const oldest of known.keys()) {
-          if (known.size <= MOST_KEPT) break;
-          known.delete(oldest);
-        }
-        done();
-      },
-      (error: unknown) => {
-        asked.delete(needle);
-        failed(error);
-      },
-    );
-  }
-}
+const words = new KnownWords(getWords);
+export const { of: wordsKnown, waitsFor: waitsForWords, forget: forgetWords, ask: askForWords } = words;
