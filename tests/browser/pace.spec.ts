@@ -38,7 +38,7 @@ test("what is decided by keys is in the figures, and taken back it is out of the
   await page.keyboard.press("j");
   await expect(focused(page)).toHaveAttribute("data-figure", "flow");
   await page.keyboard.press("t");
-  expect((await today(page)).decided).toBe(4);
+  await expect.poll(async () => (await today(page)).decided).toBe(4);
   // What made them is told with what it saved: a press for a press, less the mind that was made up.
   const macros = figure(page, "macros").getByRole("row").nth(1);
   await expect(macros.getByRole("cell").nth(1)).toHaveText("4");
