@@ -48,6 +48,12 @@ function doUsual(target: Element, key: string): void {
     key === "Enter" ? "button, a[href], summary" : key === " " ? "button, summary, [type=checkbox]" : null;
   if (presses !== null && target instanceof HTMLElement && target.matches(presses)) target.click();
   else if (key === "Enter" && target instanceof HTMLInputElement) target.form?.requestSubmit();
+  else if (target instanceof HTMLSelectElement && (key === "ArrowDown" || key === "ArrowUp")) {
+    const to = target.selectedIndex + (key === "ArrowDown" ? 1 : -1);
+    if (to < 0 || to >= target.length) return;
+    target.selectedIndex = to;
+    target.dispatchEvent(new Event("change", { bubbles: true }));
+  }
   // Where there is nothing to write in, these do nothing.
   else if (key === "Backspace") document.execCommand("delete");
   else if ([...key].length === 1) document.execCommand("insertText", false, key);
@@ -64,12 +70,15 @@ function press(stroke: KeyboardEvent): void {
 
 function handOn(): void {
   next = undefined;
+  // A key before this one may have opened what is waited for again: the rest is for that.
   if (awaited.size > 0) return;
   const stroke = held.shift();
-  if (stroke === undefined) return listen(false);
-  press(stroke);
-  // What it changed is drawn before the next, as with a hand; it may be that something is waited for again.
-  next = setTimeout(handOn);
+  if (stroke) press(stroke);
+  // Letting go of a key waits for nothing.
+  while (awaited.size === 0 && held[0]?.type === "keyup") press(held.shift()!);
+  // What a key changed is drawn before the next, as with a hand.
+  if (held.length > 0) next = setTimeout(handOn);
+  else if (awaited.size === 0) listen(false);
 }
 
 /** From now on keys wait for that. @param leave what Esc does while no other key was pressed */
@@ -80,8 +89,10 @@ export function holdKeys(what: Awaited, leave: (() => void) | null): void {
 
 /** It is there, with the focus where it belongs, or nobody waits for it any more. */
 export function letKeysGo(what: Awaited): void {
+  if (!awaited.delete(what) || awaited.size > 0) return;
+  if (held.length === 0) listen(false);
   // Not while it is still being put there.
-  if (awaited.delete(what) && awaited.size === 0) next ??= setTimeout(handOn);
+  else next ??= setTimeout(handOn);
 }
 
 /** It never came: what was meant for it is meant for nothing else. */
