@@ -14,10 +14,8 @@ export function readInTurn(
     const mine = line
       .catch(() => undefined)
       .then(ready)
-      .then(() => {
-        asked = null;
-        return read();
-      });
+      .finally(() => (asked = null))
+      .then(read);
     asked = line = mine;
     return mine;
   };
