@@ -255,10 +255,11 @@ async function settleDoubles(
   );
 }
 
-function* pieces(heads: readonly RemoteHead[]): Generator<readonly RemoteHead[]> {
+/** @param first how many the first piece is to have at the most */
+function* pieces(heads: readonly RemoteHead[], first: number): Generator<readonly RemoteHead[]> {
   let piece: RemoteHead[] = [];
   let bytes = 0;
-  let most = FIRST_PIECE;
+  let most = first;
   for (const head of heads) {
     if (piece.length > 0 && (piece.length >= most || bytes + head.size > PIECE_BYTES)) {
       yield piece;
@@ -285,29 +286,51 @@ export interface Taking {
   readonly total: number;
 }
 
-/** Takes in piece after piece; the next one comes over the line and is parsed while one is written. */
-async function takePieces(
-  round: Round,
-  box: Box,
-  all: readonly (readonly RemoteHead[])[],
-  taking: Taking,
-): Promise<void> {
-  const { db, account, imap } = round;
-  const read = (piece: readonly RemoteHead[]) => {
-    const coming = imap
-      .messages(piece.map(({ uid }) => uid))
-      .then(async (messages) => ({ messages, parsed: await round.parse(messages.map(({ raw }) => raw)) }));
+/** A piece of what is not here yet, as it came over the line, and what was read of it. */
+interface Piece {
+  readonly messages: readonly RemoteMessage[];
+  readonly parsed: readonly ParsedItem[];
+  /** How many were asked for. */
+  readonly asked: number;
+}
+
+/** Reads a mailbox piece after piece, the newest first. What turns out to be here is put where it belongs on the way. */
+async function* arriving(round: Round, box: Box, uids: readonly number[], taking: Taking): AsyncGenerator<Piece> {
+  const { imap } = round;
+  const newest = [...uids].sort((a, b) => b - a);
+  for (let from = 0; from < newest.length; from += HEADS) {
+    const wanted = await missing(round, box, newest.slice(from, from + HEADS));
+    const heads = wanted.length === 0 ? [] : await imap.heads(wanted);
+    const own = await adoptSent(round, box, await adopt(round, box, heads));
+    const left = own.sort((a, b) => b.uid - a.uid);
+    taking.done += heads.length - left.length;
+    for (const piece of pieces(left, from === 0 ? FIRST_PIECE : PIECE)) {
+      const messages = await imap.messages(piece.map(({ uid }) => uid));
+      yield { messages, parsed: await round.parse(messages.map(({ raw }) => raw)), asked: piece.length };
+    }
+  }
+}
+
+/**
+ * Takes messages of a mailbox in; the next piece comes over the line and is parsed while one is written.
+ * @param uids of those that are not here
+ */
+export async function takeFresh(round: Round, box: Box, uids: readonly number[], taking: Taking): Promise<void> {
+  const { db, account } = round;
+  await select(round, box);
+  const pieces = arriving(round, box, uids, taking);
+  const next = () => {
+    const coming = pieces.next();
     // Whoever waits for it hears what went wrong.
     coming.catch(() => undefined);
     return coming;
   };
-  let coming: ReturnType<typeof read> | null = null;
-  for (const [n, piece] of all.entries()) {
-    const { messages, parsed } = await (coming ?? read(piece));
-    const next = all[n + 1];
-    coming = next ? read(next) : null;
-    await inTurn(db, account.person, (tx, seq) => settlePiece(tx, round, box, seq, messages, parsed));
-    taking.done += piece.length;
+  for (let coming = next(); ;) {
+    const { value, done } = await coming;
+    if (done) return;
+    coming = next();
+    await inTurn(db, account.person, (tx, seq) => settlePiece(tx, round, box, seq, value.messages, value.parsed));
+    taking.done += value.asked;
     await say(round, "taking mail in", taking.done, taking.total);
     // What the person decides meanwhile does not wait for all of it.
     if (await hasDue(round)) {
@@ -315,20 +338,5 @@ async function takePieces(
       await pushDue(round);
       await select(round, box);
     }
-  }
-}
-
-/** Takes messages of a mailbox in. @param uids of those that are not here */
-export async function takeFresh(round: Round, box: Box, uids: readonly number[], taking: Taking): Promise<void> {
-  const { imap } = round;
-  const newest = [...uids].sort((a, b) => b - a);
-  await select(round, box);
-  for (let from = 0; from < newest.length; from += HEADS) {
-    const wanted = await missing(round, box, newest.slice(from, from + HEADS));
-    const heads = wanted.length === 0 ? [] : await imap.heads(wanted);
-    const own = await adoptSent(round, box, await adopt(round, box, heads));
-    const left = own.sort((a, b) => b.uid - a.uid);
-    taking.done += heads.length - left.length;
-    await takePieces(round, box, [...pieces(left)], taking);
   }
 }
