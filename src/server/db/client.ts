@@ -14,6 +14,12 @@ export type Queryable = Connection | Transaction;
 /** The mapper on a connection or a transaction. */
 export type Orm = PostgresJsDatabase;
 
+/**
+ * For statements whose text is put together from constants: the server keeps them like those that are written out,
+ * and is not asked first what they take, each time anew.
+ */
+export const PREPARED = { prepare: true } as const;
+
 /** Whoever is not signed in: how people come in is seen, and nothing that is anybody's. */
 export const NOBODY = 0;
 

@@ -1,6 +1,7 @@
 export {
   openDatabase,
   ormOn,
+  PREPARED,
   type Connection,
   type Database,
   type Orm,

@@ -1,5 +1,5 @@
 import type { PersonId } from "@/core/id";
-import type { Transaction } from "../db";
+import { PREPARED, type Transaction } from "../db";
 
 /**
  * What is counted of stays. Counts only add up, so that a stay that ends or never was takes away what it added, and
@@ -74,6 +74,7 @@ async function dropZeros(tx: Transaction, person: PersonId, keys: readonly Key[]
      where c.person = $1 and c.kind = k.kind and c.day = k.day and c.place = k.place and c.account = k.account
        and c.at = k.at and c.count = 0`,
     [person, JSON.stringify(keys)],
+    PREPARED,
   );
 }
 
@@ -126,7 +127,7 @@ export async function replaceStays(
   if (messages.length === 0) return;
   const none: Key[] = [];
   const count = async (sql: string, by: 1 | -1, piece: string) =>
-    none.push(...(await tx.unsafe<Key[]>(counting(sql, by), [person, zone, piece])));
+    none.push(...(await tx.unsafe<Key[]>(counting(sql, by), [person, zone, piece], PREPARED)));
   for (const piece of piecesOf(messages)) await count(DELETED, -1, piece);
   for (const piece of piecesOf(stays)) await count(INSERTED, 1, piece);
   await dropZeros(tx, person, none);

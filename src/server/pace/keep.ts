@@ -2,7 +2,7 @@ import { load, type Change } from "@/core/change";
 import type { PersonId } from "@/core/id";
 import type { Actor, EntryKind } from "@/core/ledger";
 import { follow, ofPace, type Moment, type Stay } from "@/core/pace";
-import type { Database, Transaction } from "../db";
+import { PREPARED, type Database, type Transaction } from "../db";
 import { listOf } from "../store";
 import { recount, replaceStays, type StayRow } from "./counts";
 
@@ -75,6 +75,7 @@ const readMessages = (tx: Transaction, person: PersonId, ids: Iterable<number>) 
        left join message m on m.person = $1 and m.id = n
        left join message_state s on s.person = $1 and s.message = n`,
     [person, listOf(ids)],
+    PREPARED,
   );
 
 type KnownStay = StayRow & { readonly person: number };

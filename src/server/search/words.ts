@@ -1,5 +1,5 @@
 import { messageId, personId, type MessageId, type PersonId } from "@/core/id";
-import type { Queryable, Transaction } from "../db";
+import { PREPARED, type Queryable, type Transaction } from "../db";
 import { listOf } from "../store";
 import type { Test } from "@/core/narrow";
 import type { PendingQuery, Row } from "postgres";
@@ -144,6 +144,7 @@ export async function writeWords(tx: Transaction, person: PersonId, read: readon
         items.map(({ id, ccKey, fileKey, via, viaKey }) => ({ id, cc: ccKey, file: fileKey, via, via_key: viaKey })),
       ),
     ],
+    PREPARED,
   );
   await tx`
     insert into word_index (person, through) values (${person}, ${last.id})

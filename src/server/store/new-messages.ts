@@ -4,7 +4,7 @@ import type { PersonId } from "@/core/id";
 import { viaOf, type Address, type Keys, type Parsed } from "@/core/mail";
 import { fold, TRAIT } from "@/core/narrow";
 import { cut, storable } from "@/core/text";
-import type { Queryable, Transaction } from "../db";
+import { PREPARED, type Queryable, type Transaction } from "../db";
 import { copyRows, int8 } from "./copy";
 import { listOf } from "./list";
 import { messageColumns, messageRecord, MESSAGE_COLUMNS } from "./message-columns";
@@ -122,6 +122,7 @@ export async function insertMessages(
      insert into message_state (person, message, folder, bits, marker, labels, sender)
        select $1, id, folder, bits, marker, labels, sender from r`,
     [person, jsonOf(messages, own)],
+    PREPARED,
   );
 }
 
@@ -163,6 +164,7 @@ export async function replaceSource(
     `update message m set ${set} from jsonb_to_recordset($2::text::jsonb) as r(id bigint, ${messageRecord()})
      where m.person = $1 and m.id = r.id`,
     [person, jsonOf([next], own)],
+    PREPARED,
   );
   // A copy of the message may hold the source it had.
   if (!same && !shared) await tx`delete from content where person = ${person} and id = ${before.content}`;

@@ -1,6 +1,6 @@
 import type { MessageState } from "@/core/change";
 import { messageId, type MessageId, type PersonId } from "@/core/id";
-import type { Queryable } from "../db";
+import { PREPARED, type Queryable } from "../db";
 import { STATE_COLUMNS, stateFields, stateOfRead, type ReadRow } from "./columns";
 import { boundsOf, listOf } from "./list";
 
@@ -28,6 +28,7 @@ export async function readStates(
        join message_state s on s.person = $1 and s.message = w.message and s.message between $3 and $4
      group by ${GROUPS}`,
     [person, listOf(ids), ...boundsOf(ids)],
+    PREPARED,
   );
   for (const { messages, ...row } of rows) {
     const state = stateOfRead(row);

@@ -12,7 +12,7 @@ import {
   type Skip,
 } from "@/core/change";
 import { messageId, type MessageId, type PersonId } from "@/core/id";
-import type { Transaction } from "../db";
+import { PREPARED, type Transaction } from "../db";
 import { beforeAndAfter, columnsOf } from "./columns";
 import { writeExistence } from "./copies";
 import { boundsOf, listOf } from "./list";
@@ -97,6 +97,7 @@ async function updateStates(
        returning s.message)
      select case when count(*) = $7 then null else coalesce(string_agg(message::text, ','), '') end as written from done`,
     [JSON.stringify(groups), listOf(ids), listOf(group), person, ...boundsOf(ids), ids.length],
+    PREPARED,
   );
   if (!row || row.written === null) return change;
   const written = new Set(row.written === "" ? [] : row.written.split(",").map((id) => messageId(Number(id))));
