@@ -1,5 +1,5 @@
 import type { Database } from "../db";
-import { CHANNEL, entriesAfter, type News } from "../store";
+import { CHANNEL, currentSeq, entriesAfter, type News } from "../store";
 import type { Context } from "./context";
 import { entryShapeOf } from "./runs";
 
@@ -27,6 +27,16 @@ const NOTHING_TOLD = {
   filing: false,
   sessions: false,
 } as const;
+const ALL_TOLD: Record<Told, boolean> = {
+  settings: true,
+  words: true,
+  ledger: true,
+  outgoing: true,
+  accounts: true,
+  filing: true,
+  sessions: false,
+  written: true,
+};
 
 const listeners = new Map<number, Set<Listener>>();
 let listening: Promise<unknown> | null = null;
@@ -57,27 +67,65 @@ function listen(db: Database): Promise<unknown> {
 
 const ENTRIES_AT_ONCE = 50;
 
+/** A process that ended right behind a commit has told nobody of it: a stream looks by itself so often. */
+const LOOK_EVERY_MS = 30_000;
+
+/**
+ * Looks now and then whether something was written of which nothing was heard.
+ * @param hasHeard whether anything was since the last look
+ * @returns ends it
+ */
+function lookForUntold({ db, person }: Context, hasHeard: () => boolean, missed: () => void): () => void {
+  let before: number | null = null;
+  const look = (): void => {
+    currentSeq(db.sql, person).then(
+      (seq) => {
+        if (!hasHeard() && before !== null && seq !== before) missed();
+        before = seq;
+      },
+      // The database is away: the next look finds it.
+      () => undefined,
+    );
+  };
+  look();
+  const timer = setInterval(look, LOOK_EVERY_MS);
+  return () => clearInterval(timer);
+}
+
 /**
  * Events after the write with that number, until the signal ends it. Entries come in order, each once.
  * @param after the last write the window knows of
  * @param isIn whether the window's session is one still: its end ends the stream
  */
 export async function* eventsFor(
-  { db, person }: Context,
+  context: Context,
   after: number,
   signal: AbortSignal,
   isIn: () => Promise<boolean>,
 ): AsyncGenerator<Event> {
+  const { db, person } = context;
   let wake: () => void = () => {};
   let pending: Record<Told, boolean> = { written: true, ...NOTHING_TOLD };
+  let heard = false;
   const listener: Listener = (what) => {
+    heard = true;
     pending = { ...pending, [what]: true };
+    wake();
+  };
+  const hasHeard = () => {
+    const was = heard;
+    heard = false;
+    return was;
+  };
+  const missed = () => {
+    pending = { ...ALL_TOLD };
     wake();
   };
   const group = listeners.get(person) ?? new Set();
   listeners.set(person, group.add(listener));
   const stop = () => wake();
   signal.addEventListener("abort", stop);
+  const lookNoMore = lookForUntold(context, hasHeard, missed);
   try {
     await listen(db);
     let seen = after;
@@ -99,6 +147,7 @@ export async function* eventsFor(
         await new Promise<void>((resolve) => (wake = resolve));
     }
   } finally {
+    lookNoMore();
     group.delete(listener);
     signal.removeEventListener("abort", stop);
   }

@@ -1,6 +1,6 @@
 import type { PersonId } from "@/core/id";
 import type { Database, Queryable, Transaction } from "../db";
-import { takeTurn } from "../store";
+import { takeTurn, toldAfterwards } from "../store";
 
 /** Whose mail it is, and in which time zone their days begin. */
 export interface Who {
@@ -18,11 +18,7 @@ export const inTurn = <T>(
   db: Database,
   person: PersonId,
   work: (tx: Transaction, seq: number) => Promise<T>,
-): Promise<T> =>
-  db.sql.begin(async (sql) => {
-    const tx = sql as Transaction;
-    return work(tx, await takeTurn(tx, person));
-  }) as Promise<T>;
+): Promise<T> => toldAfterwards(db.sql, async (tx) => work(tx, await takeTurn(tx, person)));
 
 /** A person with their time zone. */
 export async function whoIs(sql: Queryable, person: PersonId): Promise<Who> {

@@ -3,7 +3,6 @@ export {
   appendArrival,
   arrivedBy,
   appendEntry,
-  CHANNEL,
   currentSeq,
   entriesAfter,
   findEntry,
@@ -16,13 +15,12 @@ export {
   readSkipped,
   setStanding,
   takeTurn,
-  tell,
   type LeftAlone,
   type LedgerEntry,
   type LedgerQuery,
   type NewEntry,
-  type News,
 } from "./ledger";
+export { CHANNEL, tell, toldAfterwards, type News } from "./news";
 export { readAcquaintance } from "./acquaintance";
 export { readWays, type SourceWays } from "./leave";
 export { claimHeld, readPauses, USUAL_HOLD } from "./held";

@@ -4,6 +4,7 @@ import { READING, restorable, stateOf, type Actor, type EntryKind, type Hand, ty
 import type { Step } from "@/core/macro";
 import type { Queryable, Transaction } from "../db";
 import { boundsOf } from "./list";
+import { tellOfEntry } from "./news";
 
 export interface LedgerEntry {
   readonly seq: number;
@@ -44,24 +45,11 @@ export type NewEntry = Pick<
   readonly at?: Date;
 };
 
-/** The channel on which every process hears of new ledger rows, as "person seq". */
-export const CHANNEL = "tachyne";
-
 /** Puts this person's writers in line until the transaction ends, and numbers the write. */
 export async function takeTurn(tx: Transaction, person: PersonId): Promise<number> {
   const [row] = await tx<{ seq: number }[]>`update person set seq = seq + 1 where id = ${person} returning seq`;
   if (!row) throw new Error(`there is no person ${person}`);
   return row.seq;
-}
-
-export type News = "settings" | "words" | "ledger" | "outgoing" | "accounts" | "filing" | "sessions";
-
-/**
- * Tells every window what is not what it was: settings (folders, labels, markers, macros, decks, batches), the
- * index of words, what has become of runs, what is on its way, how mail servers are, what filing has taught, or where the person is signed in.
- */
-export async function tell(sql: Queryable, person: PersonId, what: News): Promise<void> {
-  await sql`select pg_notify(${CHANNEL}, ${`${person} ${what}`})`;
 }
 
 /** Of what was left alone so many are kept one by one; how many they were is always exact. */
@@ -109,7 +97,7 @@ export async function appendEntry(
       ${made.changed}, 'done', ${JSON.stringify(store(change))}::text::jsonb,
       ${JSON.stringify(skipped.slice(0, KEPT_SKIPS))}::text::jsonb, ${made.skipped}, ${made.restorable},
       ${touched.size > 0 ? low : null}, ${touched.size > 0 ? high : null})`;
-  await tx`select pg_notify(${CHANNEL}, ${`${person} ${made.seq}`})`;
+  await tellOfEntry(tx, person, made.seq);
   return made;
 }
 
@@ -125,7 +113,7 @@ export async function appendArrival(
     insert into ledger (person, seq, run, kind, at, name, steps, messages, changed, state, change, skipped)
     values (${person}, ${seq}, ${id}, 'arrival', now(), 'arrival', '[]', ${messages.length}, 0, 'done',
       ${JSON.stringify({ arrived: messages })}::text::jsonb, '[]')`;
-  await tx`select pg_notify(${CHANNEL}, ${`${person} ${seq}`})`;
+  await tellOfEntry(tx, person, seq);
 }
 
 /** The messages that came in by an arrival of that id; null where there was none. */
