@@ -6,7 +6,7 @@ import type { Context } from "./context";
 const DAY_MS = 86_400_000;
 
 /** When trash or junk lets a message go, ISO 8601; null for one that stays. */
-export async function keptUntil({ db, person }: Context, directory: Directory, id: number): Promise<string | null> {
+export async function readKeptUntil({ db, person }: Context, directory: Directory, id: number): Promise<string | null> {
   const days = await keepingDays(db.sql, person, directory);
   if (days.size === 0) return null;
   const [row] = await db.sql<{ folder: number; since: number }[]>`

@@ -2,21 +2,22 @@ import { readPlace, writePlace, type Message, type MessageRow, type Order } from
 import { suspicionsOf } from "@/core/deceit";
 import { cluesOf, flawText, isHeavy, type Flaw } from "@/core/mail";
 import { readNarrow, type Test } from "@/core/narrow";
+import type { Directory } from "@/core/place";
 import { countMatches, pageOfIds } from "../search";
 import { partsOf } from "../parse";
 import { Refusal, badNarrow, notFound, readDirectory } from "../run";
 import type { Context } from "./context";
 import { ownAddresses, readAcquaintance } from "../store";
 import { readRows } from "./rows";
-import { keptUntil } from "./keeping";
+import { readKeptUntil } from "./keeping";
 import { tasksOf } from "./tasks";
 
 export const MOST_ROWS = 1000;
 const MOST_THREAD_ROWS = 200;
 
 /** A narrowing as the request wrote it, checked. @throws Refusal with the issues and their spans */
-export async function readTest(context: Context, narrow: string): Promise<Test> {
-  const directory = await readDirectory(context.db.sql, context.person);
+export async function readTest(context: Context, narrow: string, known?: Directory): Promise<Test> {
+  const directory = known ?? (await readDirectory(context.db.sql, context.person));
   const checked = readNarrow(narrow, { directory, now: new Date(), zone: context.zone });
   if (!checked.ok) throw badNarrow(checked.issues);
   return checked.test;
@@ -30,8 +31,8 @@ export async function listMessages(
   const after = query.after === null ? null : readPlace(query.after);
   if (query.after !== null && !after)
     throw new Refusal(400, "Not a place in the list", 'Give back what the last page said under "after".');
-  const test = await readTest(context, query.narrow);
   const directory = await readDirectory(db.sql, person);
+  const test = await readTest(context, query.narrow, directory);
   const [places, total] = await Promise.all([
     pageOfIds(db.sql, person, test, query.order, query.limit, after),
     countMatches(db.sql, person, test),
@@ -57,26 +58,43 @@ export async function readRaw({ db, person }: Context, id: number): Promise<Uint
 const bytesOf = (content: ArrayBuffer | Uint8Array | string): Uint8Array =>
   typeof content === "string" ? new TextEncoder().encode(content) : new Uint8Array(content as ArrayBuffer);
 
+/** A message with what the list does not show of it, and its thread, itself included, the oldest first. */
+async function readWhole({ db: { sql }, person }: Context, id: number) {
+  const message = sql<{ raw: Uint8Array; cc: Message["cc"]; flaws: Flaw[]; list: string }[]>`
+    select c.raw, m.cc, m.flaws, m.list from message m join content c on c.person = m.person and c.id = m.content
+    where m.person = ${person} and m.id = ${id}`;
+  const thread = sql<{ id: number }[]>`
+    select id from message where person = ${person}
+      and thread = (select thread from message where person = ${person} and id = ${id})
+    order by date, id limit ${MOST_THREAD_ROWS}`;
+  const [[facts], others] = await Promise.all([message, thread]);
+  if (!facts) throw notFound("message", id);
+  return { ...facts, thread: [id, ...others.map((row) => row.id).filter((other) => other !== id)] };
+}
+
+/** What is asked of the database is asked at once: who turns the pages of a hundred messages waits for each of them. */
 export async function readMessage(context: Context, id: number): Promise<Message> {
   const { db, person } = context;
-  const [raw, directory] = await Promise.all([readRaw(context, id), readDirectory(db.sql, person)]);
-  const [facts] = await db.sql<{ thread: number; cc: Message["cc"]; flaws: Flaw[]; list: string }[]>`
-    select thread, cc, flaws, list from message where person = ${person} and id = ${id}`;
-  if (!facts) throw notFound("message", id);
-  const thread = await db.sql<{ id: number }[]>`
-    select id from message where person = ${person} and thread = ${facts.thread} order by date, id limit ${MOST_THREAD_ROWS}`;
-  const rows = await readRows(db.sql, context, directory, [
-    id,
-    ...thread.map((row) => row.id).filter((other) => other !== id),
+  const readDirectories = readDirectory(db.sql, person);
+  const [facts, directory, own, known, tasks, keptUntil] = await Promise.all([
+    readWhole(context, id),
+    readDirectories,
+    ownAddresses(db.sql, person),
+    readAcquaintance(db.sql, person),
+    tasksOf(context, id),
+    readDirectories.then((directory) => readKeptUntil(context, directory, id)),
   ]);
-  const { email, flaws } = await partsOf(raw, facts.flaws);
-  const { from } = rows[0]!;
-  const isOwn = (await ownAddresses(db.sql, person)).has(from.address.toLowerCase());
+  const [rows, { email, flaws }] = await Promise.all([
+    readRows(db.sql, context, directory, facts.thread),
+    partsOf(facts.raw, facts.flaws),
+  ]);
+  const [row] = rows;
+  if (row?.id !== id) throw notFound("message", id);
+  const { from } = row;
+  const isOwn = own.has(from.address.toLowerCase());
   return {
-    ...rows[0]!,
-    suspicions: isOwn
-      ? []
-      : suspicionsOf({ ...from, list: facts.list }, cluesOf(email), await readAcquaintance(db.sql, person)),
+    ...row,
+    suspicions: isOwn ? [] : suspicionsOf({ ...from, list: facts.list }, cluesOf(email), known),
     cc: facts.cc,
     text: email.text ?? null,
     html: email.html ?? null,
@@ -90,8 +108,8 @@ export async function readMessage(context: Context, id: number): Promise<Message
       inline: part.disposition === "inline" || Boolean(part.related),
     })),
     notes: [...new Set([...facts.flaws, ...flaws.filter((flaw) => isHeavy([flaw]))])].map((flaw) => flawText[flaw]),
-    tasks: await tasksOf(context, id),
-    keptUntil: await keptUntil(context, directory, id),
+    tasks,
+    keptUntil,
     threadRows: [...rows].sort((a, b) => a.date.localeCompare(b.date) || a.id - b.id),
   };
 }

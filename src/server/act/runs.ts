@@ -48,7 +48,8 @@ const waitingOf = (sql: Queryable, person: PersonId, run: RunId) =>
   sql<{ message: number; draft: number }[]>`
     select message, draft from pause where person = ${person} and run = ${run} order by draft`;
 
-export async function runAnswerOf({ db, person }: Context, entry: LedgerEntry): Promise<RunAnswer> {
+/** @param mayWait whether letters of the run's may be waiting for the person to finish them */
+export async function runAnswerOf({ db, person }: Context, entry: LedgerEntry, mayWait = true): Promise<RunAnswer> {
   const skipped = entry.skipped > 0 ? await readSkipped(db.sql, person, entry.id) : [];
   return {
     entry: entryShapeOf(entry),
@@ -57,7 +58,7 @@ export async function runAnswerOf({ db, person }: Context, entry: LedgerEntry): 
       .slice(0, SHOWN_SKIPS)
       .map(({ message, step, reason }) => ({ message, step, reason })),
     asks: [],
-    waiting: await waitingOf(db.sql, person, entry.id),
+    waiting: mayWait ? await waitingOf(db.sql, person, entry.id) : [],
   };
 }
 
@@ -73,9 +74,9 @@ const allowedTo =
 
 /** Runs a macro (see server/run); the same id again answers with what the first did. */
 export async function runMacro(context: Context, request: RunRequest): Promise<RunAnswer> {
-  const { entry, asks } = await run(context.db, context, request, BY_PERSON, allowedTo(context));
-  if (entry) return runAnswerOf(context, entry);
-  return { entry: null, changed: 0, skipped: [], asks: [...asks], waiting: [] };
+  const ran = await run(context.db, context, request, BY_PERSON, allowedTo(context));
+  if (ran.entry) return runAnswerOf(context, ran.entry, ran.mayWait);
+  return { entry: null, changed: 0, skipped: [], asks: [...ran.asks], waiting: [] };
 }
 
 /** Takes a run back, or does it again (see server/run). @param request makes a repeat harmless */

@@ -156,6 +156,7 @@ export async function readAhead(sql: Queryable, who: Who, asked: Asked): Promise
 /**
  * Plans on what is stored now.
  * @param given what was read ahead; null where nothing can be, "unread" where it was not looked at yet
+ * @param read what it is planned with, where that was asked for before, in the same turn
  * @throws Refusal when the macro cannot run
  * @throws NeedsAhead where something has to be read ahead that was not
  */
@@ -164,9 +165,10 @@ export async function prepare(
   who: Who,
   asked: Asked,
   given: Ahead | null | "unread",
+  read: Promise<Planning> = readPlanning(sql, who, asked),
 ): Promise<Prepared> {
   const { person } = who;
-  const planning = await readPlanning(sql, who, asked);
+  const planning = await read;
   const { macro, context } = planning;
   const plannable = plannableOf(macro);
   const needs = needsOf(plannable, context);

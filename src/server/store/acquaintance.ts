@@ -7,9 +7,17 @@ interface Named {
   readonly address: string;
 }
 
-/** So many people's acquaintances are held by one process. */
-const MOST_HELD = 8;
-const held = new Map<PersonId, { readonly stamp: string; readonly known: Acquaintance }>();
+/** Acquaintances of everybody's together that one process holds; each takes some 200 bytes. */
+const MOST_HELD = 200_000;
+
+interface Held {
+  readonly stamp: string;
+  readonly known: Acquaintance;
+  /** How many they are. */
+  readonly size: number;
+}
+/** Those that were asked for last come last. */
+const held = new Map<PersonId, Held>();
 
 /** Another one whenever any of what is read below is: thousands of correspondents are not to be read for each message. */
 async function stampOf(sql: Queryable, person: PersonId): Promise<string> {
@@ -23,21 +31,34 @@ async function stampOf(sql: Queryable, person: PersonId): Promise<string> {
   return row!.stamp;
 }
 
-async function read(sql: Queryable, person: PersonId): Promise<Acquaintance> {
-  const contacts = await sql<Named[]>`select name, address from contact where person = ${person}`;
-  const writtenTo = await sql<{ address: string }[]>`select address from written_to where person = ${person}`;
-  const own = await sql<Named[]>`
-    select name, address from identity where person = ${person}
-    union all select name, address from person where id = ${person}`;
-  const servers = await sql<{ host: string }[]>`
-    select servers->'imap'->>'host' as host from account
-    where person = ${person} and servers->'imap'->>'host' is not null`;
-  return acquaintanceOf({
+async function read(sql: Queryable, person: PersonId, stamp: string): Promise<Held> {
+  const [contacts, writtenTo, own, servers] = await Promise.all([
+    sql<Named[]>`select name, address from contact where person = ${person}`,
+    sql<{ address: string }[]>`select address from written_to where person = ${person}`,
+    sql<Named[]>`
+      select name, address from identity where person = ${person}
+      union all select name, address from person where id = ${person}`,
+    sql<{ host: string }[]>`
+      select servers->'imap'->>'host' as host from account
+      where person = ${person} and servers->'imap'->>'host' is not null`,
+  ]);
+  const known = acquaintanceOf({
     contacts,
     writtenTo: writtenTo.map(({ address }) => address),
     own,
     hosts: servers.map(({ host }) => host),
   });
+  return { stamp, known, size: contacts.length + writtenTo.length };
+}
+
+/** Those that were not asked for the longest make room. */
+function makeRoom(): void {
+  let size = [...held.values()].reduce((sum, one) => sum + one.size, 0);
+  for (const [oldest, one] of held) {
+    if (size <= MOST_HELD) break;
+    held.delete(oldest);
+    size -= one.size;
+  }
 }
 
 /** Whom a person knows, and which servers their mail comes through: what mail is looked at by. */
@@ -45,12 +66,9 @@ export async function readAcquaintance(sql: Queryable, person: PersonId): Promis
   const stamp = await stampOf(sql, person);
   const before = held.get(person);
   // Written between the two looks, it has another stamp the next time.
-  const known = before?.stamp === stamp ? before.known : await read(sql, person);
+  const now = before?.stamp === stamp ? before : await read(sql, person, stamp);
   held.delete(person);
-  held.set(person, { stamp, known });
-  for (const oldest of held.keys()) {
-    if (held.size <= MOST_HELD) break;
-    held.delete(oldest);
-  }
-  return known;
+  held.set(person, now);
+  if (now !== before) makeRoom();
+  return now.known;
 }
