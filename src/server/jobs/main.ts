@@ -38,14 +38,27 @@ look();
 
 /** How often the clock is looked at, and new mail. */
 const LOOK_MS = 1000;
+/**
+ * What nobody waits for comes less often: it takes more at a time then, and what everybody decides in those seconds
+ * costs the database a tenth of what it would cost one by one. Guesses are looked at while one files.
+ */
+const LEARN_MS = 2000;
+const SELDOM_MS = 5000;
 
 /**
  * Does something again and again, never twice at a time; what goes wrong is said, and it is done again.
  * @param done what is said of what was done, and of what there were so many
  * @param act how many it did; null where nobody needs to know
+ * @param every milliseconds
  * @returns ends it, once what is under way is done: what still asked of a database that is being left would wait for ever
  */
-function repeated(name: string, done: string, of: string, act: () => Promise<number | null>): () => Promise<void> {
+function repeated(
+  name: string,
+  done: string,
+  of: string,
+  act: () => Promise<number | null>,
+  every = LOOK_MS,
+): () => Promise<void> {
   let now: Promise<void> | null = null;
   const once = async () => {
     try {
@@ -56,7 +69,7 @@ function repeated(name: string, done: string, of: string, act: () => Promise<num
     }
     now = null;
   };
-  const timer = setInterval(() => (now ??= once()), LOOK_MS);
+  const timer = setInterval(() => (now ??= once()), every);
   return async () => {
     clearInterval(timer);
     await now;
@@ -67,22 +80,32 @@ const learner = new Learner(db);
 const accounts = new AccountKeeper(db, () => new ParsePool(worker, 1), log);
 const isEnding = () => stop.signal.aborted;
 /** What tells its news by itself, or has none. */
-const quiet = (name: string, act: () => Promise<unknown>) =>
-  repeated(name, "", "", async () => {
-    await act();
-    return null;
-  });
+const quiet = (name: string, act: () => Promise<unknown>, every = LOOK_MS) =>
+  repeated(
+    name,
+    "",
+    "",
+    async () => {
+      await act();
+      return null;
+    },
+    every,
+  );
 
 const stops = [
   quiet("seeing to accounts", () => accounts.seeToAll(new Date())),
   repeated("bringing back", "brought back what was deferred", "messages", () => wakeDue(db, new Date())),
   repeated("reminding", "brought back what was not answered", "messages", () => remindDue(db, new Date())),
   repeated("unpinning", "took pins off", "messages", () => unpinDue(db, new Date())),
-  repeated("learning where mail is filed", "learned where mail went", "messages", () =>
-    learnFilings(db, learner, new Date(), isEnding),
+  repeated(
+    "learning where mail is filed",
+    "learned where mail went",
+    "messages",
+    () => learnFilings(db, learner, new Date(), isEnding),
+    LEARN_MS,
   ),
-  quiet("noticing what recurs", () => noticeHabits(db, isEnding)),
-  quiet("keeping figures", () => keepPaces(db, isEnding)),
+  quiet("noticing what recurs", () => noticeHabits(db, isEnding), SELDOM_MS),
+  quiet("keeping figures", () => keepPaces(db, isEnding), SELDOM_MS),
   repeated("leaving lists", "asked to leave", "lists", () => leaveDue(db, new Date())),
   repeated("reporting", "reported", "messages", () => reportDue(db, new Date())),
   repeated("sending", "sent", "messages", () => sendDue(db, new Date())),
