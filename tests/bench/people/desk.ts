@@ -99,6 +99,7 @@ export class Desk {
     return this.write("key", "/runs", {
       macro: { name: "Archive", steps: [{ do: "read" }, { do: "archive" }] },
       target: { ids },
+      about: "A message",
     });
   }
 }
