@@ -27,16 +27,15 @@ const NOTHING_TOLD = {
   filing: false,
   sessions: false,
 } as const;
-const ALL_TOLD: Record<Told, boolean> = {
+const ALL_TOLD = {
   settings: true,
   words: true,
   ledger: true,
   outgoing: true,
   accounts: true,
   filing: true,
-  sessions: false,
   written: true,
-};
+} as const;
 
 const listeners = new Map<number, Set<Listener>>();
 let listening: Promise<unknown> | null = null;
@@ -70,19 +69,26 @@ const ENTRIES_AT_ONCE = 50;
 /** A process that ended right behind a commit has told nobody of it: a stream looks by itself so often. */
 const LOOK_EVERY_MS = 30_000;
 
+/** Tells at each look whether something was written since the one before of which nothing was heard. */
+export function untold(): (seq: number, heard: boolean) => boolean {
+  let before: number | null = null;
+  return (seq, heard) => {
+    const isUntold = !heard && before !== null && seq !== before;
+    before = seq;
+    return isUntold;
+  };
+}
+
 /**
- * Looks now and then whether something was written of which nothing was heard.
- * @param hasHeard whether anything was since the last look
+ * Looks now and then for what nobody has told.
+ * @param hasHeard whether anything was heard since it was asked last
  * @returns ends it
  */
 function lookForUntold({ db, person }: Context, hasHeard: () => boolean, missed: () => void): () => void {
-  let before: number | null = null;
+  const isUntold = untold();
   const look = (): void => {
     currentSeq(db.sql, person).then(
-      (seq) => {
-        if (!hasHeard() && before !== null && seq !== before) missed();
-        before = seq;
-      },
+      (seq) => isUntold(seq, hasHeard()) && missed(),
       // The database is away: the next look finds it.
       () => undefined,
     );
@@ -118,7 +124,7 @@ export async function* eventsFor(
     return was;
   };
   const missed = () => {
-    pending = { ...ALL_TOLD };
+    pending = { ...ALL_TOLD, sessions: pending.sessions };
     wake();
   };
   const group = listeners.get(person) ?? new Set();

@@ -37,7 +37,7 @@ export {
 } from "./calendars";
 export { answerInvitation, invite, tellPeople, readInvitation } from "./invitations";
 export { exportIcs, exportTasks, importIcs, MOST_ICS_BYTES, sharedIcs } from "./ics";
-export { eventsFor, type Event } from "./events";
+export { eventsFor, untold, type Event } from "./events";
 export { exportMessages } from "./export";
 export { readHome } from "./home";
 export { importFile, readJob, readJobs } from "./imports";
