@@ -7,8 +7,6 @@ export const ROOT = new URL("../..", import.meta.url).pathname.replace(/\/$/, ""
 
 /** Installs the npm packages of the lock file, unless exactly these are there. */
 export async function ensurePackages() {
-  const major = Number(process.versions.node.split(".")[0]);
-  if (major < 20) throw new Trouble(`Tachyne needs Node 20 or later; this is ${process.versions.node}.`);
   const lock = readFileSync(join(ROOT, "package-lock.json"));
   const wanted = createHash("sha256")
     .update(lock)

@@ -9,9 +9,14 @@ export const say = (text) => process.stderr.write(`${seconds()}  ${text}\n`);
 /** A failure a person can do something about: printed without a stack. */
 export class Trouble extends Error {}
 
+const OLDEST_NODE = 20;
+
 /** Runs a script's main function; a Trouble ends it with its text, anything else with the stack. */
 export async function main(run) {
   try {
+    const [major] = process.versions.node.split(".");
+    if (Number(major) < OLDEST_NODE)
+      throw new Trouble(`Tachyne needs Node ${OLDEST_NODE} or later; this is ${process.versions.node}.`);
     await run();
   } catch (error) {
     process.stderr.write(error instanceof Trouble ? `\n${error.message}\n` : `\n${error?.stack ?? error}\n`);
