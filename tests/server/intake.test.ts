@@ -212,3 +212,34 @@ describe("what is left behind", () => {
     expect(await seq()).toBe(before);
   });
 });
+
+test("sources are stored byte for byte, few of them and many at once", async () => {
+  const { context, db } = fresh;
+  const pool = new ParsePool(WORKER, 1);
+  // Every byte there is, but for zero and those that end lines: some make no text at all.
+  const all = Buffer.from(Array.from({ length: 255 }, (_, i) => i + 1).filter((byte) => byte !== 10 && byte !== 13));
+  const message = (n: number, times: number) =>
+    Buffer.concat([
+      Buffer.from(`From: x@bytes.example\nSubject: bytes ${times} ${n}\nMessage-ID: <${times}.${n}@bytes.example>\n\n`),
+      ...Array.from({ length: times }, () => Buffer.concat([all, Buffer.from("\n")])),
+    ]);
+  for (const [count, times] of [
+    [2, 1],
+    [6, 400],
+  ] as const) {
+    const sources = Array.from({ length: count }, (_, n) => message(n, times));
+    const framed = sources.flatMap((source) => [
+      Buffer.from("From - Mon Nov  2 10:00:00 2026\n"),
+      source,
+      Buffer.from("\n"),
+    ]);
+    expect(await finish(await begin(Buffer.concat(framed)), pool)).toMatchObject({ added: count, problems: [] });
+    const stored = await db.sql<{ raw: Uint8Array }[]>`
+      select c.raw from message m join content c on c.person = m.person and c.id = m.content
+      where m.person = ${context.person} and m.subject like ${`bytes ${times} %`} order by m.subject`;
+    // Lines end as mail has them on its way (RFC 5322, section 2.1), or as they came.
+    const plainly = (bytes: Uint8Array) => Buffer.from(bytes).toString("latin1").replaceAll("\r\n", "\n").trimEnd();
+    expect(stored.map(({ raw }) => plainly(raw))).toEqual(sources.map(plainly));
+  }
+  await pool.close();
+});
