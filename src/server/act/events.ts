@@ -34,6 +34,7 @@ const ALL_TOLD = {
   outgoing: true,
   accounts: true,
   filing: true,
+  sessions: true,
   written: true,
 } as const;
 
@@ -124,7 +125,7 @@ export async function* eventsFor(
     return was;
   };
   const missed = () => {
-    pending = { ...ALL_TOLD, sessions: pending.sessions };
+    pending = ALL_TOLD;
     wake();
   };
   const group = listeners.get(person) ?? new Set();

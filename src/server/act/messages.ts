@@ -58,7 +58,7 @@ export async function readRaw({ db, person }: Context, id: number): Promise<Uint
 const bytesOf = (content: ArrayBuffer | Uint8Array | string): Uint8Array =>
   typeof content === "string" ? new TextEncoder().encode(content) : new Uint8Array(content as ArrayBuffer);
 
-/** A message with what the list does not show of it, and its thread, itself included, the oldest first. */
+/** A message with what the list does not show of it, and its thread: itself first, then the others, the oldest first. */
 async function readWhole({ db: { sql }, person }: Context, id: number) {
   const message = sql<{ raw: Uint8Array; cc: Message["cc"]; flaws: Flaw[]; list: string }[]>`
     select c.raw, m.cc, m.flaws, m.list from message m join content c on c.person = m.person and c.id = m.content
