@@ -1,6 +1,6 @@
-import type { BrowserContext } from "@playwright/test";
-import type { Figure } from "./figures";
-import { press, WATCH } from "./page";
+import type { BrowserContext, Page } from "@playwright/test";
+import { median, type Figure } from "./figures";
+import { press, until, WATCH } from "./page";
 
 const EVENTS = 20_000;
 const YEARS = 10;
@@ -18,6 +18,19 @@ function eventsText(): string {
   return `BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:-//bench//\r\n${events.join("\r\n")}\r\nEND:VCALENDAR\r\n`;
 }
 
+const TURNS = 15;
+
+/** Turns a week, until the hours are those of other days. @returns the median, ms */
+async function turned(page: Page): Promise<number> {
+  const times: number[] = [];
+  for (let n = 0; n < TURNS; n++) {
+    const day = await page.locator("[data-day]").first().getAttribute("data-day");
+    times.push(await until(page, "ArrowLeft", `document.querySelector("[data-day]").dataset.day !== "${day}"`));
+    await page.waitForTimeout(200);
+  }
+  return median(times);
+}
+
 /** Keys of the agenda over a calendar that holds 20,000 events: a week of them is on the screen. */
 export async function agendaFigures(context: BrowserContext, address: string, floorMs: number): Promise<Figure[]> {
   const api = `${address}/api/v1/calendars`;
@@ -32,11 +45,14 @@ export async function agendaFigures(context: BrowserContext, address: string, fl
   const floor = { floor: "a bare list", floorMs, budget: null };
   const turning = await press(page, "ArrowRight");
   await page.waitForTimeout(2000);
+  const filling = await turned(page);
+  await page.waitForTimeout(2000);
   // A week holds more than this many to go to.
   const moving = await press(page, "j", 30);
   await page.close();
   return [
     { what: "turning a week until painted, 20,000 events", ms: turning, ...floor },
+    { what: "turning a week until its events are painted", ms: filling, ...floor },
     { what: "J in a week until painted, 20,000 events", ms: moving, ...floor },
   ];
 }

@@ -41,6 +41,21 @@ test("what is changed while it is being read is shown, without a word of what wa
   expect(await page.evaluate(() => (window as unknown as { seen: string[] }).seen)).toEqual([]);
 });
 
+test("in haste, a key to the next event and one to its name write about that one, not the one before", async ({
+  page,
+  app,
+}) => {
+  await openAgenda(page, app);
+  await write(page, `ropes ${on(1)} 9`);
+  await write(page, `ladders ${on(1)} 11`);
+  await expect.poll(async () => (await eventsOf(app)).length).toBe(2);
+  await page.keyboard.press("k");
+  await expect(focused(page)).toContainText("ropes");
+  for (const key of ["j", "Space", "Control+a", "p", "e", "g", "s", "Enter", "Escape"]) await page.keyboard.press(key);
+  await expect.poll(() => titled(app, "pegs")).toMatchObject({ start: `${on(1)}T11:00` });
+  expect(await titled(app, "ropes")).toMatchObject({ start: `${on(1)}T09:00` });
+});
+
 test("by hand: pulled over the hours to make, move and lengthen; Esc lets go", async ({ page, app }) => {
   await openAgenda(page, app);
   for (let i = 0; i < 2; i++) await page.keyboard.press("ArrowRight");

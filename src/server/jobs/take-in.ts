@@ -97,13 +97,15 @@ async function thread(
     ...new Set(asked.flatMap((item) => [...item.references, ...(item.messageId ? [item.messageId] : [])])),
   ];
   const subjects = [...new Set(asked.filter((item) => item.isReply).map((item) => item.subject))];
-  const byId = await tx<{ key: string; thread: number }[]>`
-    select message_id as key, thread from thread_id where person = ${person} and message_id = any(${names}::text[])`;
   // What a subject was met with is asked for by whoever may answer to it.
   const addresses = [...new Set(asked.flatMap((item) => item.people))];
-  const bySubject = await tx<{ subject: string; address: string; thread: number; seen: number }[]>`
-    select subject, address, thread, ${tx.unsafe(inMs("seen"))} as seen from thread_subject
-    where person = ${person} and subject = any(${subjects}::text[]) and address = any(${addresses}::text[])`;
+  const [byId, bySubject] = await Promise.all([
+    tx<{ key: string; thread: number }[]>`
+      select message_id as key, thread from thread_id where person = ${person} and message_id = any(${names}::text[])`,
+    tx<{ subject: string; address: string; thread: number; seen: number }[]>`
+      select subject, address, thread, ${tx.unsafe(inMs("seen"))} as seen from thread_subject
+      where person = ${person} and subject = any(${subjects}::text[]) and address = any(${addresses}::text[])`,
+  ]);
   const known = {
     byId: new Map(byId.map((row) => [row.key, threadId(row.thread)])),
     bySubject: new Map(
@@ -116,19 +118,21 @@ async function thread(
   // A new thread takes the number of its first message, which rises with every message.
   let at = 0;
   const placed = placeInThreads(asked, known, () => threadId(ids[at++]!));
-  await tx`
-    insert into thread_id (person, message_id, thread)
-    select ${person}, k, t from unnest(${[...placed.byId.keys()]}::text[], ${[...placed.byId.values()]}::bigint[]) as x(k, t)
-    on conflict (person, message_id) do update set thread = excluded.thread where thread_id.thread <> excluded.thread`;
   const met = [...placed.bySubject].map(([key, { thread, dateMs }]) => {
     const [subject, address] = key.split("\n");
     return { subject, address, thread, seen: new Date(dateMs).toISOString() };
   });
-  await tx`
-    insert into thread_subject (person, subject, address, thread, seen)
-    select ${person}, subject, address, thread, seen
-    from jsonb_to_recordset(${JSON.stringify(met)}::text::jsonb) as x(subject text, address text, thread bigint, seen timestamptz)
-    on conflict (person, subject, address) do update set thread = excluded.thread, seen = excluded.seen`;
+  await Promise.all([
+    tx`
+      insert into thread_id (person, message_id, thread)
+      select ${person}, k, t from unnest(${[...placed.byId.keys()]}::text[], ${[...placed.byId.values()]}::bigint[]) as x(k, t)
+      on conflict (person, message_id) do update set thread = excluded.thread where thread_id.thread <> excluded.thread`,
+    tx`
+      insert into thread_subject (person, subject, address, thread, seen)
+      select ${person}, subject, address, thread, seen
+      from jsonb_to_recordset(${JSON.stringify(met)}::text::jsonb) as x(subject text, address text, thread bigint, seen timestamptz)
+      on conflict (person, subject, address) do update set thread = excluded.thread, seen = excluded.seen`,
+  ]);
   const joined: number[] = [];
   if (placed.merged.length > 0) {
     const [into, from] = [placed.merged.map((pair) => pair[0]), placed.merged.map((pair) => pair[1])];
@@ -168,22 +172,23 @@ export async function intoOf(
   account: number,
   isNews: boolean,
 ): Promise<Into> {
-  const { folders, labels } = await readDirectory(tx, person);
+  const [{ folders, labels }, own, senders] = await Promise.all([
+    readDirectory(tx, person),
+    ownAddresses(tx, person),
+    tx<{ address: string }[]>`select address from blocked where person = ${person}`,
+  ]);
   const inbox = folders.find((one) => one.role === "inbox");
   const junk = folders.find((one) => one.role === "junk");
   const there = folders.find((one) => one.id === folder) ?? inbox;
   if (!there) throw new Error("there is no folder to bring the mail into");
-  const blocked =
-    junk && there === inbox
-      ? await tx<{ address: string }[]>`select address from blocked where person = ${person}`
-      : [];
+  const blocked = there === inbox ? senders : [];
   return {
     person,
     folder: there.id,
     account,
     isNews,
     junk: junk?.id ?? null,
-    own: await ownAddresses(tx, person),
+    own,
     labels: new Map(labels.map((label) => [label.name.toLowerCase(), label.id])),
     blocked:
       junk && blocked.length > 0 ? { addresses: new Set(blocked.map((row) => row.address)), folder: junk.id } : null,
@@ -205,11 +210,13 @@ async function senderIds(
   addresses: readonly string[],
 ): Promise<Map<string, number>> {
   const each = [...new Set(addresses)];
-  await tx`
-    insert into sender (person, domain, address)
-    select ${person}, split_part(a, '@', -1), a from unnest(${each}::text[]) as a on conflict do nothing`;
-  const rows = await tx<{ id: number; address: string }[]>`
-    select id, address from sender where person = ${person} and address = any(${each}::text[])`;
+  const [, rows] = await Promise.all([
+    tx`
+      insert into sender (person, domain, address)
+      select ${person}, split_part(a, '@', -1), a from unnest(${each}::text[]) as a on conflict do nothing`,
+    tx<{ id: number; address: string }[]>`
+      select id, address from sender where person = ${person} and address = any(${each}::text[])`,
+  ]);
   return new Map(rows.map(({ id, address }) => [address, id]));
 }
 
@@ -223,26 +230,30 @@ export interface TakenIn {
 
 /**
  * Takes parsed messages in, in the person's turn: source, headers, threads, state and an arrival that tells
- * every window. What is new has no state that anybody could have changed, so this is no change and no run.
+ * every window. Statements that need nothing of one another go out together: where the process reads from a server and
+ * parses besides, each answer that is waited for waits behind all of that. What is new has no state that anybody could have changed, so this is no change and no run.
  */
 export async function takeIn(tx: Transaction, seq: number, into: Into, items: readonly Good[]): Promise<TakenIn> {
   const { person, own, labels, blocked } = into;
   const fresh = await onlyNew(tx, person, items);
   const doubles = items.length - fresh.length;
   if (fresh.length === 0) return { added: 0, doubles, ids: new Map() };
-  const contents = await reserve(tx, "content", fresh.length);
-  const ids = await reserve(tx, "message", fresh.length);
+  const [contents, ids, known] = await Promise.all([
+    reserve(tx, "content", fresh.length),
+    reserve(tx, "message", fresh.length),
+    readAcquaintance(tx, person),
+  ]);
   const folders = fresh.map((item) =>
     blocked && isBlocked(blocked.addresses, item.parsed.from.address) ? blocked.folder : into.folder,
   );
   const junk = new Set(folders.flatMap((folder, i) => (folder === into.junk ? [i] : [])));
-  const { threads, joined } = await thread(tx, person, fresh, ids, own, junk);
-  const senders = await senderIds(
-    tx,
-    person,
-    fresh.map((item) => storable(item.parsed.from.address.toLowerCase())).filter((address) => !own.has(address)),
-  );
-  const known = await readAcquaintance(tx, person);
+  const from = fresh
+    .map((item) => storable(item.parsed.from.address.toLowerCase()))
+    .filter((address) => !own.has(address));
+  const [{ threads, joined }, senders] = await Promise.all([
+    thread(tx, person, fresh, ids, own, junk),
+    senderIds(tx, person, from),
+  ]);
   const messages = fresh.map((item, i): NewMessage => ({
     ...item,
     parsed: { ...item.parsed, traits: item.parsed.traits | suspectBits(item, own, known) },
@@ -259,14 +270,12 @@ export async function takeIn(tx: Transaction, seq: number, into: Into, items: re
     ].sort((a, b) => a - b),
   }));
   await insertMessages(tx, person, own, messages);
-  await noteWrittenTo(
-    tx,
-    person,
-    own,
-    fresh.map(({ parsed }) => parsed),
-  );
-  // Earlier messages whose thread is another one now are news too.
-  await appendArrival(tx, person, seq, runId(randomUUID()), [...ids, ...joined]);
+  const sent = fresh.map(({ parsed }) => parsed);
+  await Promise.all([
+    noteWrittenTo(tx, person, own, sent),
+    // Earlier messages whose thread is another one now are news too.
+    appendArrival(tx, person, seq, runId(randomUUID()), [...ids, ...joined]),
+  ]);
   await noteAnswers(tx, person, ids);
   if (into.isNews) await applyRules(tx, person, ids);
   await setAside(tx, person, ids);

@@ -1,8 +1,9 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import type { FitShape } from "@/core/api";
-import { comesAgain, instantAt, readWall, USUAL_ESTIMATE, wallOf, type EventPatch, type Scope } from "@/core/calendar";
+import { comesAgain, instantAt, readWall, wallOf, type EventPatch, type Scope } from "@/core/calendar";
 import { USUAL_WORK_HOURS } from "@/core/when";
 import { useKeptChoice } from "../parts/kept-choice";
 import { Notice } from "../parts/notice";
@@ -13,30 +14,26 @@ import { focusMessage, goToPlace } from "../state/browse";
 import { redoLast, undoLast } from "../state/edits";
 import { startPass } from "../state/pass";
 import { notify, useView } from "../state/store";
-import { addEvent, applyFit, askTo, changeEvent, giveTime, lasting, removeEvent, tellOf, type NewEvent } from "./acts";
+import { addEvent, changeEvent, giveTime, removeEvent, type NewEvent } from "./acts";
 import { useAgendaKeys } from "./agenda-keys";
-import { Calendars } from "./calendars";
-import { EventDetails, FIRST_FIELD, startMoved, timeOf } from "./event-details";
+import { Beside } from "./beside";
+import { FIRST_FIELD, startMoved, timeOf } from "./event-details";
 import { flagsDue } from "./flags";
-import { FitPanel } from "./fit-panel";
 import { useGridPull, type Pull, type Spot } from "./grid-drag";
 import { MonthGrid } from "./month";
 import { QuickEvent } from "./quick-event";
 import { ScopeChoice } from "./scope";
 import { dayAt, rangeOf, weekStart, type Day, type Shown } from "./shown";
-import { TaskShelf } from "./task-shelf";
-import { turned, useAgenda } from "./use-agenda";
+import { keyOf, turned, useAgenda } from "./use-agenda";
 import { WeekGrid } from "./week";
 import { WorkHours } from "./work-hours";
-import { dayText, fullDayText, monthName, titleOf, VIEWS, type ViewName } from "./words";
+import { dayText, fullDayText, monthName, VIEWS, type ViewName } from "./words";
 
 interface Asked {
   readonly one: Shown;
   /** Null deletes. */
   readonly patch: EventPatch | null;
 }
-
-const PANELS = ["tasks", "calendars"] as const;
 
 const periodText = (view: ViewName, anchor: Day): string => {
   if (view === "month") return monthName(anchor);
@@ -52,30 +49,41 @@ export function AgendaScreen() {
   const workHours = useView((v) => v.home?.settings.workHours ?? USUAL_WORK_HOURS);
   const dialog = useView((v) => v.dialog);
   const [view, setView] = useKeptChoice<ViewName>("agenda view", VIEWS);
-  const [panel, setPanel] = useKeptChoice("agenda panel", PANELS);
   const now = useNow(30_000);
   const agenda = useAgenda(view, zone, now);
-  const { anchor, focused, byId } = agenda;
+  const { anchor, focused, byId, shown, choose, chooseNew, setDay } = agenda;
   const [asked, setAsked] = useState<Asked | null>(null);
   const [drawing, setDrawing] = useState(false);
   const [fit, setFit] = useState<FitShape | null>(null);
   const entry = useRef<HTMLInputElement>(null);
   const columns = useRef<HTMLDivElement>(null);
 
-  const carryOut = ({ one, patch }: Asked, scope: Scope) => {
-    if (patch === null) void removeEvent(one.event, one.at, scope);
-    else agenda.chooseNew(changeEvent(one.event, one.at, scope, patch), patch.start ?? one.at);
-  };
+  // The days go first with a key; everything about what is chosen now follows them in the next frame.
+  const later = useDeferredValue(focused);
+  const [atOnce, setAtOnce] = useState<string | null>(null);
+  const told = focused !== null && keyOf(focused) === atOnce ? focused : later;
+
+  const carryOut = useCallback(
+    ({ one, patch }: Asked, scope: Scope) => {
+      if (patch === null) void removeEvent(one.event, one.at, scope);
+      else chooseNew(changeEvent(one.event, one.at, scope, patch), patch.start ?? one.at);
+    },
+    [chooseNew],
+  );
   /** What comes again is asked about, anything else is done. */
-  const ask = (one: Shown, patch: EventPatch | null) => {
-    const isSeries = comesAgain(one.event) && one.event.instead === null;
-    if (isSeries && patch?.rule === undefined && patch?.calendar === undefined) setAsked({ one, patch });
-    else carryOut({ one, patch }, "all");
-  };
+  const ask = useCallback(
+    (one: Shown, patch: EventPatch | null) => {
+      const isSeries = comesAgain(one.event) && one.event.instead === null;
+      if (isSeries && patch?.rule === undefined && patch?.calendar === undefined) setAsked({ one, patch });
+      else carryOut({ one, patch }, "all");
+    },
+    [carryOut],
+  );
   const add = (line: NewEvent) => {
     const { id, stored } = addEvent(line);
-    agenda.setDay(line.start.slice(0, 10));
-    agenda.chooseNew(id, line.start);
+    setDay(line.start.slice(0, 10));
+    chooseNew(id, line.start);
+    setAtOnce(`${id} ${line.start}`);
     return stored;
   };
   const onDrop = (pull: Pull, { day, from, to }: Spot) => {
@@ -93,25 +101,26 @@ export function AgendaScreen() {
       const by = (instantAt(zone, readWall(start)) - shown.start) / 60_000;
       const at = own ? start : startMoved(timeOf(shown.event, shown.at), by);
       const isSame = pull.kind === "move" ? by === 0 : (to - from) * 60 === shown.event.length;
-      agenda.choose(shown);
+      choose(shown);
       if (!isSame) ask(shown, pull.kind === "move" ? { start: at } : { length: (to - from) * 60 });
     }
   };
   const pull = useGridPull(columns, onDrop);
 
-  const open = () => {
-    if (!focused) return;
-    const { block, message, task } = focused.event;
-    if (block !== null) {
-      goToPlace(block);
-      router.push("/");
-      startPass();
-    } else if (message !== null) {
-      goToPlace("");
-      focusMessage(message);
-      router.push("/");
-    } else if (task !== null) router.push("/tasks");
-  };
+  const open = useCallback(
+    ({ event: { block, message, task } }: Shown) => {
+      if (block !== null) {
+        goToPlace(block);
+        router.push("/");
+        startPass();
+      } else if (message !== null) {
+        goToPlace("");
+        focusMessage(message);
+        router.push("/");
+      } else if (task !== null) router.push("/tasks");
+    },
+    [router],
+  );
   const remove = () => focused && agenda.isChosen && ask(focused, null);
   const propose = async () => {
     try {
@@ -120,23 +129,20 @@ export function AgendaScreen() {
       notify(error instanceof Error ? error.message : "No proposal came.", "trouble");
     }
   };
-  const apply = () => {
-    if (fit) void applyFit(fit);
-    setFit(null);
-  };
   const show = (next: ViewName) => setView(next);
   const toDay = useCallback(
     (day: Day) => {
-      agenda.setDay(day);
+      setDay(day);
       setView("day");
     },
-    [agenda, setView],
+    [setDay, setView],
   );
+  const onFocus = useCallback((key: string) => choose(shown.find((one) => one.key === key)), [choose, shown]);
   const isOn = dialog === null && asked === null && !drawing;
   useAgendaKeys(isOn, {
     show,
-    turn: (by) => agenda.setDay(turned(view, anchor, by)),
-    today: () => agenda.setDay(dayAt(zone, Date.now())),
+    turn: (by) => setDay(turned(view, anchor, by)),
+    today: () => setDay(dayAt(zone, Date.now())),
     fit: () => void (fit ? setFit(null) : propose()),
     remove,
     move: (minutes) => {
@@ -154,10 +160,14 @@ export function AgendaScreen() {
   useScreenKeys({
     next: () => agenda.go(1),
     previous: () => agenda.go(-1),
-    first: () => agenda.choose(agenda.shown[0]),
-    last: () => agenda.choose(agenda.shown.at(-1)),
-    open,
-    read: () => document.getElementById(FIRST_FIELD)?.focus(),
+    first: () => choose(shown[0]),
+    last: () => choose(shown.at(-1)),
+    open: () => focused && open(focused),
+    read: () => {
+      // Its field, not that of the one before, which is just being left.
+      flushSync(() => setAtOnce(focused && keyOf(focused)));
+      document.getElementById(FIRST_FIELD)?.focus();
+    },
     compose: () => entry.current?.focus(),
     escape: () => setFit(null),
     undo: () => void undoLast(),
@@ -190,14 +200,14 @@ export function AgendaScreen() {
     [fit, byId],
   );
   const shared = {
-    shown: agenda.shown,
+    shown,
     due,
     tasks: byId,
     calendars: agenda.calendarById,
     zone,
     now,
     focused: focused?.key ?? null,
-    onFocus: (key: string) => agenda.choose(agenda.shown.find((one) => one.key === key)),
+    onFocus,
     onDay: toDay,
   };
   return (
@@ -208,7 +218,7 @@ export function AgendaScreen() {
           <button
             type="button"
             aria-label={`The ${view} before`}
-            onClick={() => agenda.setDay(turned(view, anchor, -1))}
+            onClick={() => setDay(turned(view, anchor, -1))}
             className={STEP}
           >
             ←
@@ -216,12 +226,12 @@ export function AgendaScreen() {
           <button
             type="button"
             aria-label={`The next ${view}`}
-            onClick={() => agenda.setDay(turned(view, anchor, 1))}
+            onClick={() => setDay(turned(view, anchor, 1))}
             className={STEP}
           >
             →
           </button>
-          <button type="button" onClick={() => agenda.setDay(dayAt(zone, Date.now()))} className={STEP}>
+          <button type="button" onClick={() => setDay(dayAt(zone, Date.now()))} className={STEP}>
             today
           </button>
         </span>
@@ -274,57 +284,24 @@ export function AgendaScreen() {
             />
           )}
         </div>
-        <aside className="flex min-h-0 flex-col overflow-y-auto border-rule max-lg:max-h-[45vh] max-lg:border-t lg:border-l">
-          {fit ? (
-            <FitPanel fit={fit} tasks={byId} zone={zone} now={now} onApply={apply} onClose={() => setFit(null)} />
-          ) : (
-            <>
-              {focused && (
-                <div className={agenda.isChosen ? "" : "max-lg:hidden"}>
-                  <EventDetails
-                    key={`${lasting(focused.event.id)} ${focused.at}`}
-                    shown={focused}
-                    title={titleOf(focused.event, byId)}
-                    calendars={agenda.calendars}
-                    zone={zone}
-                    onChange={(patch) => ask(focused, patch)}
-                    onRemove={() => ask(focused, null)}
-                    onOpen={open}
-                    onTell={(what) => void tellOf(focused.event, what)}
-                    onInvite={(addresses) => void askTo(focused.event, addresses)}
-                  />
-                </div>
-              )}
-              <div role="group" aria-label="Beside the days" className="flex border-y border-rule bg-well text-[13px]">
-                {PANELS.map((one) => (
-                  <button
-                    key={one}
-                    type="button"
-                    aria-pressed={panel === one}
-                    onClick={() => setPanel(one)}
-                    className={`flex-1 px-3 py-1 ${panel === one ? "bg-sheet font-bold" : "text-ink-2"}`}
-                  >
-                    {one === "tasks" ? `open tasks ${openTasks.length}` : "calendars"}
-                  </button>
-                ))}
-              </div>
-              {panel === "tasks" ? (
-                <TaskShelf
-                  tasks={openTasks}
-                  planned={planned}
-                  zone={zone}
-                  now={now}
-                  onHold={(event, task) =>
-                    pull.hold(event, { kind: "task", task, minutes: task.estimate ?? USUAL_ESTIMATE }, null)
-                  }
-                  onGive={(task) => void giveTime(task)}
-                />
-              ) : (
-                <Calendars hidden={agenda.hidden} onHide={agenda.hide} onHours={() => setDrawing(true)} />
-              )}
-            </>
-          )}
-        </aside>
+        <Beside
+          told={told}
+          isChosen={agenda.isChosen}
+          tasks={byId}
+          open={openTasks}
+          planned={planned}
+          calendars={agenda.calendars}
+          zone={zone}
+          now={now}
+          fit={fit}
+          onFit={setFit}
+          hidden={agenda.hidden}
+          onHide={agenda.hide}
+          onHours={setDrawing}
+          onChange={ask}
+          onOpen={open}
+          onHold={pull.hold}
+        />
       </div>
       <footer className="border-t border-rule px-3.5 py-1.5 text-[13px] text-ink-2 max-md:hidden">
         <kbd>J</kbd> <kbd>K</kbd> one to the next, <kbd>←</kbd> <kbd>→</kbd> {view}s, <kbd>0</kbd> today, <kbd>1</kbd>{" "}

@@ -21,6 +21,15 @@ interface Props {
 const NARROW = 3;
 const PERCENT_A_MINUTE = 100 / (24 * 60);
 
+/** The key of the event that was pressed. */
+export const keyUnder = (target: EventTarget): string | undefined =>
+  target instanceof Element ? target.closest<HTMLElement>("[data-event]")?.dataset.event : undefined;
+
+export function focusOn(target: EventTarget, onFocus: (key: string) => void): void {
+  const key = keyUnder(target);
+  if (key !== undefined) onFocus(key);
+}
+
 /**
  * One time of an event. What is pressed on it is told by the key it carries, and whether it was its end: of hundreds
  * that stand there, a key that moves the focus draws two anew.

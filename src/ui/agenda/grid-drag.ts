@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState, type PointerEvent as Pressed, type RefObject } from "react";
+import { useCallback, useEffect, useRef, useState, type PointerEvent as Pressed, type RefObject } from "react";
 import type { TaskShape } from "@/core/api";
 import type { Day, Shown } from "./shown";
 
@@ -113,12 +113,15 @@ export function useGridPull(columns: RefObject<HTMLElement | null>, onDrop: (pul
     };
   }, [columns]);
   /** Takes hold of something. A finger scrolls instead. @param origin where it is now */
-  const hold = (event: Pressed, pull: Pull, origin: Spot | null) => {
-    if (event.button !== 0 || event.pointerType === "touch") return;
-    const box = origin && columns.current?.querySelector(`[data-day="${origin.day}"]`)?.getBoundingClientRect();
-    const minute = box ? ((event.clientY - box.top) / box.height) * DAY_MINUTES : 0;
-    const grip = origin && pull.kind === "move" ? minute - origin.from : 0;
-    begun.current = { pull, x: event.clientX, y: event.clientY, grip, origin };
-  };
+  const hold = useCallback(
+    (event: Pressed, pull: Pull, origin: Spot | null) => {
+      if (event.button !== 0 || event.pointerType === "touch") return;
+      const box = origin && columns.current?.querySelector(`[data-day="${origin.day}"]`)?.getBoundingClientRect();
+      const minute = box ? ((event.clientY - box.top) / box.height) * DAY_MINUTES : 0;
+      const grip = origin && pull.kind === "move" ? minute - origin.from : 0;
+      begun.current = { pull, x: event.clientX, y: event.clientY, grip, origin };
+    },
+    [columns],
+  );
   return { now, hold };
 }

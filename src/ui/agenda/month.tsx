@@ -1,7 +1,7 @@
 import type { CalendarShape, TaskShape } from "@/core/api";
-import { EventBox } from "./event-box";
+import { EventBox, focusOn } from "./event-box";
 import { addDay, dayAt, isOn, isWhole, monthOf, rangeOf, weekStart, type Day, type Shown } from "./shown";
-import { focusOn, type Due } from "./week";
+import type { Due } from "./week";
 import { fullDayText } from "./words";
 import { clockText } from "../parts/words";
 

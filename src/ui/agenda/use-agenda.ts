@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
+import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import type { CalendarShape, EventShape, TaskShape } from "@/core/api";
 import { calendars as calendarsRead, eventsOf, reads, tasks as tasksRead } from "../state/reads";
 import { lasting } from "./acts";
@@ -42,15 +42,21 @@ export function useHidden(): readonly [ReadonlySet<number>, (id: number, hide: b
     () => "",
   );
   const hidden = useMemo(() => new Set(text.split(" ").filter(Boolean).map(Number)), [text]);
-  const hide = (id: number, isHidden: boolean) => {
-    const next = new Set(hidden);
-    if (isHidden) next.add(id);
-    else next.delete(id);
-    localStorage.setItem(HIDDEN, [...next].join(" "));
-    window.dispatchEvent(new Event(HIDDEN));
-  };
+  const hide = useCallback(
+    (id: number, isHidden: boolean) => {
+      const next = new Set(hidden);
+      if (isHidden) next.add(id);
+      else next.delete(id);
+      localStorage.setItem(HIDDEN, [...next].join(" "));
+      window.dispatchEvent(new Event(HIDDEN));
+    },
+    [hidden],
+  );
   return [hidden, hide];
 }
+
+/** The same one before and after it was stored. */
+export const keyOf = ({ event, at }: Shown): string => `${lasting(event.id)} ${at}`;
 
 /** Weeks and months reach over the month they are in by less. */
 const MARGIN_DAYS = 13;
@@ -88,21 +94,21 @@ export function useAgenda(view: ViewName, zone: string, now: number) {
     const range = rangeOf(days[0]!, days.length, zone);
     return held.filter((one) => isOn(one, range));
   }, [held, days, zone]);
-  // The same one before and after it was stored.
-  const keyOf = ({ event, at }: Shown) => `${lasting(event.id)} ${at}`;
   const found = shown.findIndex((one) => keyOf(one) === focus);
   const place = found >= 0 ? found : shown.findIndex(({ end }) => end > now);
   const focused: Shown | null = shown[Math.max(0, place)] ?? null;
   const byId = useMemo(() => new Map(tasks.map((task) => [task.id, task])), [tasks]);
   const calendarById = useMemo(() => new Map(calendars.map((one) => [one.id, one])), [calendars]);
+  const choose = useCallback((one: Shown | undefined) => one && setFocus(keyOf(one)), []);
+  const chooseNew = useCallback((id: number, at: string) => setFocus(`${id} ${at}`), []);
   return {
     anchor,
     setDay,
     days,
     shown,
     focused,
-    choose: (one: Shown | undefined) => one && setFocus(keyOf(one)),
-    chooseNew: (id: number, at: string) => setFocus(`${id} ${at}`),
+    choose,
+    chooseNew,
     go: (by: number) => {
       const next = shown[Math.max(0, Math.min(shown.length - 1, Math.max(0, place) + (found >= 0 ? by : 0)))];
       if (next) setFocus(keyOf(next));

@@ -1,16 +1,15 @@
-import { useDeferredValue, useEffect, useMemo, useRef, type ComponentProps, type RefObject } from "react";
+import { useDeferredValue, useEffect, useMemo, useRef, type RefObject } from "react";
 import type { CalendarShape, TaskShape } from "@/core/api";
-import { hoursIn, lanesOf } from "@/core/calendar";
 import type { Week } from "@/core/when";
-import { EventBox } from "./event-box";
-import { SNAP_MINUTES, type Pull, type Spot, type useGridPull } from "./grid-drag";
+import { DayColumn, type Proposed } from "./day-column";
+import { EventBox, focusOn } from "./event-box";
+import type { useGridPull } from "./grid-drag";
 import { dayAt, isOn, isWhole, onDay, rangeOf, type Day, type Shown } from "./shown";
 import { dayText, fullDayText } from "./words";
 
 /** Pixels an hour is high. */
 const HOUR_PX = 44;
 const HOURS = Array.from({ length: 24 }, (_, hour) => hour);
-const PERCENT_A_MINUTE = 100 / (24 * 60);
 
 export interface Due {
   readonly key: string;
@@ -29,28 +28,12 @@ interface Props {
   readonly now: number;
   readonly focused: string | null;
   /** Where work would go, before it does. */
-  readonly proposed: readonly { readonly start: number; readonly end: number; readonly title: string }[];
+  readonly proposed: readonly Proposed[];
   readonly onFocus: (key: string) => void;
   readonly onDay: (day: Day) => void;
   readonly columns: RefObject<HTMLDivElement | null>;
   readonly pull: ReturnType<typeof useGridPull>;
 }
-
-/** The key of the event that was pressed. */
-const keyUnder = (target: EventTarget): string | undefined =>
-  target instanceof Element ? target.closest<HTMLElement>("[data-event]")?.dataset.event : undefined;
-
-export function focusOn(target: EventTarget, onFocus: (key: string) => void): void {
-  const key = keyUnder(target);
-  if (key !== undefined) onFocus(key);
-}
-
-const spotStyle = ({ from, to }: Pick<Spot, "from" | "to">) => ({
-  top: `${from * PERCENT_A_MINUTE}%`,
-  height: `${(to - from) * PERCENT_A_MINUTE}%`,
-});
-const clock = (minutes: number): string =>
-  `${String(Math.floor(minutes / 60)).padStart(2, "0")}:${String(minutes % 60).padStart(2, "0")}`;
 
 /** With more than this in them, days that are turned are named first, and what is in them follows in the next frame. */
 const MANY = 24;
@@ -108,7 +91,7 @@ function useScrollTo(scroller: RefObject<HTMLDivElement | null>, { shown, focuse
 
 /** Days beside one another, by the hour. */
 export function WeekGrid(props: Props) {
-  const { days, due, workHours, zone, now, columns } = props;
+  const { days, due, workHours, zone, now, columns, tasks, calendars, proposed, pull, onFocus } = props;
   const drawn = useDrawn(props);
   const scroller = useRef<HTMLDivElement>(null);
   const today = dayAt(zone, now);
@@ -119,14 +102,7 @@ export function WeekGrid(props: Props) {
   }, [begins]);
   useScrollTo(scroller, drawn, zone);
   const grid = { gridTemplateColumns: `48px repeat(${days.length}, minmax(0, 1fr))` };
-  const box = (one: Shown) => ({
-    shown: one,
-    tasks: props.tasks,
-    calendar: props.calendars.get(one.event.calendar),
-    zone,
-    focused: one.key === drawn.focused,
-    over: one.end < now,
-  });
+  const focused = drawn.shown.find((one) => one.key === drawn.focused) ?? null;
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="grid border-b border-rule bg-well pr-[var(--bar,0px)] text-[13px]" style={grid}>
@@ -148,10 +124,18 @@ export function WeekGrid(props: Props) {
               </button>
               <div
                 className="mt-1 grid max-h-24 gap-px overflow-y-auto"
-                onClick={({ target }) => focusOn(target, props.onFocus)}
+                onClick={({ target }) => focusOn(target, onFocus)}
               >
                 {whole.map((one) => (
-                  <EventBox key={one.key} {...box(one)} />
+                  <EventBox
+                    key={one.key}
+                    shown={one}
+                    tasks={tasks}
+                    calendar={calendars.get(one.event.calendar)}
+                    zone={zone}
+                    focused={one === focused}
+                    over={one.end < now}
+                  />
                 ))}
                 {dueHere.map(({ key, text }) => (
                   <span key={key} title={text} className="block truncate px-1 text-xs text-ink-2">
@@ -176,7 +160,22 @@ export function WeekGrid(props: Props) {
           <div ref={columns} className="col-start-2 -col-end-1 grid grid-cols-subgrid select-none">
             {drawn.days.map((day, i) => (
               // Another week is drawn in the places of this one: making new ones and dropping these takes longer.
-              <DayColumn key={i} day={day} {...props} {...drawn} box={box} isToday={day === today} />
+              <DayColumn
+                key={i}
+                day={day}
+                shown={drawn.shown}
+                tasks={tasks}
+                calendars={calendars}
+                workHours={workHours}
+                zone={zone}
+                now={now}
+                focused={focused !== null && isOn(focused, rangeOf(day, 1, zone)) ? focused : null}
+                proposed={proposed}
+                pulled={pull.now?.spot?.day === day ? pull.now.spot : null}
+                isToday={day === today}
+                onFocus={onFocus}
+                onHold={pull.hold}
+              />
             ))}
           </div>
         </div>
@@ -184,82 +183,3 @@ export function WeekGrid(props: Props) {
     </div>
   );
 }
-
-interface ColumnProps extends Props {
-  readonly day: Day;
-  readonly isToday: boolean;
-  readonly box: (shown: Shown) => ComponentProps<typeof EventBox>;
-}
-
-function DayColumn({ day, shown, workHours, zone, now, proposed, pull, box, isToday, onFocus }: ColumnProps) {
-  const range = rangeOf(day, 1, zone);
-  const timed = shown.filter((one) => !isWhole(one) && isOn(one, range));
-  const lanes = lanesOf(timed);
-  const spotAt = (one: Pick<Shown, "start" | "end">): Spot => ({ day, ...onDay(one, day, zone) });
-  const pulled = pull.now?.spot?.day === day ? pull.now.spot : null;
-  return (
-    <div
-      data-day={day}
-      role="group"
-      aria-label={fullDayText(day)}
-      className="relative border-l border-rule"
-      style={{
-        backgroundImage: "repeating-linear-gradient(to bottom, var(--rule-soft) 0 1px, transparent 1px 44px)",
-      }}
-      onClick={({ target }) => focusOn(target, onFocus)}
-      onPointerDown={(event) => {
-        const key = keyUnder(event.target);
-        const one = timed.find((shown) => shown.key === key);
-        if (one) {
-          const kind = event.target instanceof HTMLElement && event.target.dataset.end !== undefined ? "end" : "move";
-          pull.hold(event, { kind, shown: one }, spotAt(one));
-        }
-        if (event.target !== event.currentTarget) return;
-        const { top, height } = event.currentTarget.getBoundingClientRect();
-        const minute = ((event.clientY - top) / height) * 24 * 60;
-        const from = Math.floor(minute / SNAP_MINUTES) * SNAP_MINUTES;
-        pull.hold(event, NEW, { day, from, to: from + SNAP_MINUTES });
-      }}
-    >
-      {hoursIn(workHours, range, zone).map((span) => (
-        <span
-          key={span.start}
-          aria-hidden
-          className="pointer-events-none absolute inset-x-0 bg-sheet/70"
-          style={spotStyle(onDay(span, day, zone))}
-        />
-      ))}
-      {timed.map((one, i) => (
-        <EventBox key={i} {...box(one)} {...onDay(one, day, zone)} {...lanes[i]!} />
-      ))}
-      {proposed
-        .filter(({ start, end }) => start < range.to && end > range.from)
-        .map((one) => (
-          <span
-            key={`${one.start} ${one.title}`}
-            className="pointer-events-none absolute inset-x-1 z-10 overflow-hidden border-2 border-dashed border-ink bg-paper/80 px-1 text-xs font-semibold"
-            style={spotStyle(onDay(one, day, zone))}
-          >
-            {one.title}
-          </span>
-        ))}
-      {pulled && (
-        <span
-          className="num pointer-events-none absolute inset-x-0.5 z-30 border-2 border-ink bg-paper/80 px-1 text-xs font-bold"
-          style={spotStyle(pulled)}
-        >
-          {clock(pulled.from)}–{clock(pulled.to)}
-        </span>
-      )}
-      {isToday && (
-        <span
-          aria-hidden
-          className="pointer-events-none absolute inset-x-0 z-10 h-0.5 bg-brick"
-          style={{ top: `${onDay({ start: now, end: now }, day, zone).from * PERCENT_A_MINUTE}%` }}
-        />
-      )}
-    </div>
-  );
-}
-
-const NEW: Pull = { kind: "new" };

@@ -5,7 +5,12 @@ import { performance } from "node:perf_hooks";
 
 export const KINDS = ["key", "undo", "open", "page", "search", "told"] as const;
 export type Kind = (typeof KINDS)[number];
-export type Times = Record<Kind, number[]>;
+/** One wait: when it began, by this process's clock, and how long it was, ms. */
+export interface Wait {
+  readonly began: number;
+  readonly ms: number;
+}
+export type Times = Record<Kind, Wait[]>;
 export const noTimes = (): Times => ({ key: [], undo: [], open: [], page: [], search: [], told: [] });
 
 /** Of a hundred things that are done. A window narrows by itself; words are looked for by the server, and pages too. */
@@ -61,7 +66,7 @@ export class Desk {
     const since = id === undefined ? undefined : this.awaited.get(id);
     if (since === undefined) return;
     this.awaited.delete(id!);
-    this.times.told.push(performance.now() - since);
+    this.times.told.push({ began: since, ms: performance.now() - since });
   }
 
   close(): void {
@@ -76,7 +81,7 @@ export class Desk {
     });
     await answer.arrayBuffer();
     if (!answer.ok) this.failures++;
-    this.times[kind].push(performance.now() - began);
+    this.times[kind].push({ began, ms: performance.now() - began });
   }
 
   private write(kind: "key" | "undo", path: string, body: object): Promise<void> {

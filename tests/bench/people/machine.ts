@@ -65,6 +65,28 @@ export function between(before: Spent, after: Spent): Record<Taker, number> {
 export const stolen = (): number =>
   Number(readFileSync("/proc/stat", "utf8").split("\n")[0]!.trim().split(/ +/)[8]) / TICKS;
 
+/** A tick is how finely it is counted: what is lost by and by is no more than that between two looks. */
+const LEAST_SECONDS = 1.5 / TICKS;
+/** Whoever comes so soon behind a theft stands in the line that it left. */
+const AFTER_MS = 1000;
+
+/** When others took something of the machine, as far as somebody looks. */
+export class Thefts {
+  private readonly times: { readonly from: number; readonly to: number }[] = [];
+  private last = { at: performance.now(), stolen: stolen() };
+
+  look(): void {
+    const now = { at: performance.now(), stolen: stolen() };
+    if (now.stolen - this.last.stolen >= LEAST_SECONDS) this.times.push({ from: this.last.at, to: now.at });
+    this.last = now;
+  }
+
+  /** Whether the machine was all there for a wait, and shortly before it. */
+  isFree(began: number, ms: number): boolean {
+    return !this.times.some(({ from, to }) => from < began + ms && to > began - AFTER_MS);
+  }
+}
+
 /** What it has in memory, in MB. */
 export function residentMb(whose: Taker): number {
   let sum = 0;

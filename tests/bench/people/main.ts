@@ -7,9 +7,9 @@ import { makeTemplate, serverUrl, templateOf, USUAL } from "../../browser/prepar
 import { endWeb, startWeb } from "../../server/web";
 import { asHeaders, makeLink, signIn } from "../../signed-in";
 import { say, timed } from "../figures";
-import { Desk, KINDS, noTimes, type Times } from "./desk";
+import { Desk, KINDS, noTimes, type Times, type Wait } from "./desk";
 import { addressOf, fillPeople } from "./fill";
-import { between, processor, residentMb, stolen, TAKERS } from "./machine";
+import { between, processor, residentMb, stolen, TAKERS, Thefts } from "./machine";
 
 /**
  * Many people at work at once on one machine: how long they wait, and what gives out first. What asks runs on the same
@@ -87,12 +87,16 @@ async function works(desk: Desk, pace: number, isOver: () => boolean): Promise<v
 
 const FLOOR_EVERY_MS = 200;
 /** A piece of work for the database that is always the same: what the machine gives then, whatever the app does. */
-async function floor(isOver: () => boolean): Promise<number[]> {
+async function floor(isOver: () => boolean, thefts: Thefts): Promise<number[]> {
   const times: number[] = [];
-  for (; !isOver(); await pause(FLOOR_EVERY_MS))
+  for (; !isOver(); await pause(FLOOR_EVERY_MS)) {
     times.push(await timed(() => db.sql`select sum(n) from generate_series(1, 20000) n`));
+    thefts.look();
+  }
   return times;
 }
+
+const msOf = (waits: readonly Wait[]): number[] => waits.map(({ ms }) => ms);
 
 /** @returns a row of the table */
 async function phase({ pace, seconds: long }: Phase, n: number): Promise<string> {
@@ -100,7 +104,8 @@ async function phase({ pace, seconds: long }: Phase, n: number): Promise<string>
   const [before, taken] = [processor(), stolen()];
   const start = performance.now();
   const isOver = () => performance.now() - start > long * 1000;
-  const floors = floor(isOver);
+  const thefts = new Thefts();
+  const floors = floor(isOver, thefts);
   await Promise.all([letters(`p${n}`, isOver), ...desks.map((desk) => works(desk, pace, isOver))]);
   const took = (performance.now() - start) / 1000;
   const spent = between(before, processor());
@@ -109,22 +114,25 @@ async function phase({ pace, seconds: long }: Phase, n: number): Promise<string>
   for (const desk of desks) for (const kind of KINDS) times[kind].push(...desk.times[kind]);
   const cellOf = (some: readonly number[]) => PARTS_TOLD.map((part) => share(some, part)).join(" · ");
   const bare = await floors;
-  const ratio = (part: number) => (Number(share(times.key, part)) / Number(share(bare, part))).toFixed(1);
+  const keys = msOf(times.key);
+  const ratio = (part: number) => (Number(share(keys, part)) / Number(share(bare, part))).toFixed(1);
+  const free = times.key.filter(({ began, ms }) => thefts.isFree(began, ms));
+  const freeCell = `${cellOf(msOf(free))} (${((100 * free.length) / keys.length).toFixed(0)} %)`;
   const asked = KINDS.filter((kind) => kind !== "told").reduce((sum, kind) => sum + times[kind].length, 0);
   const refused = desks.reduce((sum, { failures }) => sum + failures, 0);
   const used = [...TAKERS.map((name) => percent(spent[name])), percent(stolen() - taken)];
   const memory = `${residentMb("web").toFixed(0)}, ${residentMb("jobs").toFixed(0)}`;
-  return `| ${pace} s | ${(asked / took).toFixed(0)} | ${KINDS.map((kind) => cellOf(times[kind])).join(" | ")} | ${cellOf(bare)} | ${PARTS_TOLD.map(ratio).join(" · ")} | ${refused} | ${used.join(", ")} | ${memory} |`;
+  return `| ${pace} s | ${(asked / took).toFixed(0)} | ${KINDS.map((kind) => cellOf(msOf(times[kind]))).join(" | ")} | ${freeCell} | ${cellOf(bare)} | ${PARTS_TOLD.map(ratio).join(" · ")} | ${refused} | ${used.join(", ")} | ${memory} |`;
 }
 
 const kinds = KINDS.join(" | ");
 const text = [
   `${PEOPLE} people with ${MESSAGES.toLocaleString("en")} messages each${minutes ? `, for ${minutes} minutes` : ""}; ${cpus().length} × ${cpus()[0]!.model}, ${Math.round(totalmem() / 2 ** 30)} GiB`,
   "",
-  `The database is ${size!.gb.toFixed(1)} GB; the web process has ${empty.toFixed(0)} MB before anybody comes. Times in milliseconds: half, 95 %, 99 %. A key is one message read and archived, told is until its window's stream says so. The floor is a sum of 20,000 numbers that the database makes five times a second meanwhile, by itself: what the machine gives at that time.`,
+  `The database is ${size!.gb.toFixed(1)} GB; the web process has ${empty.toFixed(0)} MB before anybody comes. Times in milliseconds: half, 95 %, 99 %. A key is one message read and archived, told is until its window's stream says so. The floor is a sum of 20,000 numbers that the database makes five times a second meanwhile, by itself: what the machine gives at that time. Others take nothing of a key where the machine under this one gave away no more than a tick of 10 ms in any fifth of a second from a second before it until its end; in brackets how many of all keys that were.`,
   "",
-  `| each does something every | in a second | ${kinds} | the floor | key ÷ floor | refused | processor, %: ${TAKERS.join(", ")}, others on the machine | MB: web, jobs |`,
-  `| ---: | ---: | ${KINDS.map(() => "---:").join(" | ")} | ---: | ---: | ---: | --- | --- |`,
+  `| each does something every | in a second | ${kinds} | a key while others take nothing | the floor | key ÷ floor | refused | processor, %: ${TAKERS.join(", ")}, others on the machine | MB: web, jobs |`,
+  `| ---: | ---: | ${KINDS.map(() => "---:").join(" | ")} | ---: | ---: | ---: | ---: | --- | --- |`,
 ];
 for (const [n, one] of PHASES.entries()) {
   text.push(await phase(one, n));

@@ -74,12 +74,13 @@ export class Stopped extends Error {
  */
 export async function place(tx: Transaction, { account }: Round, placed: readonly Placed[]): Promise<void> {
   if (placed.length === 0) return;
-  // Held until the end of the transaction: who gives the account up waits for it, and takes these along.
-  const [there] = await tx`select id from account where person = ${account.person} and id = ${account.id} for share`;
-  if (!there) throw new Stopped("It was given up.");
   const boxes = [...new Set(placed.map(({ mailbox }) => mailbox))];
-  const known = await tx`
-    select id from mailbox where person = ${account.person} and account = ${account.id} and id = any(${boxes}::int[])`;
+  const [[there], known] = await Promise.all([
+    // Held until the end of the transaction: who gives the account up waits for it, and takes these along.
+    tx`select id from account where person = ${account.person} and id = ${account.id} for share`,
+    tx`select id from mailbox where person = ${account.person} and account = ${account.id} and id = any(${boxes}::int[])`,
+  ]);
+  if (!there) throw new Stopped("It was given up.");
   if (known.length < boxes.length) throw new Stopped("One of its folders is left alone from now on.");
   await tx`
     insert into placement (person, message, account, mailbox, folder, uid, read, flagged, answered, words)

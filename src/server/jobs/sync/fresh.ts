@@ -152,10 +152,13 @@ async function settlePiece(
   items: readonly ParsedItem[],
 ): Promise<void> {
   const { person } = round.account;
-  const directory = await readDirectory(tx, person);
+  const [directory, into] = await Promise.all([
+    readDirectory(tx, person),
+    intoOf(tx, person, box.folder, round.account.id, box.isWhole),
+  ]);
   const words = wordsIn(round, directory, box.id);
   const goods = items.map((item, i) => known(item, piece[i]!, directory, words));
-  const { ids } = await takeIn(tx, seq, await intoOf(tx, person, box.folder, round.account.id, box.isWhole), goods);
+  const { ids } = await takeIn(tx, seq, into, goods);
   const placed: Placed[] = [];
   const later: { good: Good; remote: RemoteMessage }[] = [];
   const base = (remote: RemoteMessage, message: MessageId): Placed => ({
@@ -286,41 +289,28 @@ export interface Taking {
   readonly total: number;
 }
 
-/** A piece of what is not here yet, as it came over the line, and what was read of it. */
+/** A piece of what is not here yet, as it came over the line. */
 interface Piece {
   readonly messages: readonly RemoteMessage[];
-  readonly parsed: readonly ParsedItem[];
   /** How many were asked for. */
   readonly asked: number;
 }
 
-/** Reads a mailbox piece after piece, the newest first. What turns out to be here is put where it belongs on the way. */
-async function* arriving(round: Round, box: Box, uids: readonly number[], taking: Taking): AsyncGenerator<Piece> {
-  const { imap } = round;
-  const newest = [...uids].sort((a, b) => b - a);
-  for (let from = 0; from < newest.length; from += HEADS) {
-    const wanted = await missing(round, box, newest.slice(from, from + HEADS));
-    const heads = wanted.length === 0 ? [] : await imap.heads(wanted);
-    const own = await adoptSent(round, box, await adopt(round, box, heads));
-    const left = own.sort((a, b) => b.uid - a.uid);
-    taking.done += heads.length - left.length;
-    for (const piece of pieces(left, from === 0 ? FIRST_PIECE : PIECE)) {
-      const messages = await imap.messages(piece.map(({ uid }) => uid));
-      yield { messages, parsed: await round.parse(messages.map(({ raw }) => raw)), asked: piece.length };
-    }
-  }
+/** Does what is asked of a line one after the other. */
+function oneAtATime() {
+  let last: Promise<unknown> = Promise.resolve();
+  return <T>(work: () => Promise<T>): Promise<T> => {
+    const next = last.then(work, work);
+    last = next;
+    return next;
+  };
 }
+type Line = ReturnType<typeof oneAtATime>;
 
-/**
- * Takes messages of a mailbox in; the next piece comes over the line and is parsed while one is written.
- * @param uids of those that are not here
- */
-export async function takeFresh(round: Round, box: Box, uids: readonly number[], taking: Taking): Promise<void> {
-  const { db, account } = round;
-  await select(round, box);
-  const pieces = arriving(round, box, uids, taking);
+/** Has the next one made while the one before is worked on. */
+async function* ahead<T>(from: AsyncGenerator<T>): AsyncGenerator<T> {
   const next = () => {
-    const coming = pieces.next();
+    const coming = from.next();
     // Whoever waits for it hears what went wrong.
     coming.catch(() => undefined);
     return coming;
@@ -329,14 +319,59 @@ export async function takeFresh(round: Round, box: Box, uids: readonly number[],
     const { value, done } = await coming;
     if (done) return;
     coming = next();
-    await inTurn(db, account.person, (tx, seq) => settlePiece(tx, round, box, seq, value.messages, value.parsed));
-    taking.done += value.asked;
+    yield value;
+  }
+}
+
+/** Fetches a mailbox piece after piece, the newest first. What turns out to be here is put where it belongs on the way. */
+async function* fetched(
+  round: Round,
+  box: Box,
+  uids: readonly number[],
+  taking: Taking,
+  line: Line,
+): AsyncGenerator<Piece> {
+  const { imap } = round;
+  const newest = [...uids].sort((a, b) => b - a);
+  for (let from = 0; from < newest.length; from += HEADS) {
+    const left = await line(async () => {
+      const wanted = await missing(round, box, newest.slice(from, from + HEADS));
+      const heads = wanted.length === 0 ? [] : await imap.heads(wanted);
+      const own = await adoptSent(round, box, await adopt(round, box, heads));
+      taking.done += heads.length - own.length;
+      return own.sort((a, b) => b.uid - a.uid);
+    });
+    for (const piece of pieces(left, from === 0 ? FIRST_PIECE : PIECE))
+      yield { messages: await line(() => imap.messages(piece.map(({ uid }) => uid))), asked: piece.length };
+  }
+}
+
+async function* parsed(round: Round, fetching: AsyncGenerator<Piece>) {
+  for await (const piece of fetching) {
+    const items = await round.parse(piece.messages.map(({ raw }) => raw));
+    yield { ...piece, items };
+  }
+}
+
+/**
+ * Takes messages of a mailbox in: while a piece is written, the next one is parsed and the one behind that comes over
+ * the line.
+ * @param uids of those that are not here
+ */
+export async function takeFresh(round: Round, box: Box, uids: readonly number[], taking: Taking): Promise<void> {
+  const { db, account } = round;
+  await select(round, box);
+  const line = oneAtATime();
+  const arriving = ahead(parsed(round, ahead(fetched(round, box, uids, taking, line))));
+  for await (const { messages, items, asked } of arriving) {
+    await inTurn(db, account.person, (tx, seq) => settlePiece(tx, round, box, seq, messages, items));
+    taking.done += asked;
     await say(round, "taking mail in", taking.done, taking.total);
     // What the person decides meanwhile does not wait for all of it.
-    if (await hasDue(round)) {
-      await coming;
-      await pushDue(round);
-      await select(round, box);
-    }
+    if (await hasDue(round))
+      await line(async () => {
+        await pushDue(round);
+        await select(round, box);
+      });
   }
 }

@@ -49,8 +49,11 @@ const readDue = ({ db, account }: Round): Promise<Due[]> =>
 /** Whether something is to be pushed. */
 export async function hasDue({ db, account }: Pick<Round, "db" | "account">): Promise<boolean> {
   const [row] = await db.sql<{ is: boolean }[]>`
-    select exists (select from due d join placement p on p.person = d.person and p.message = d.message
-      where d.person = ${account.person} and p.account = ${account.id} and p.uid is not null) as is`;
+    select exists (select from due d
+      -- One by one: while many come in, of a table that has just begun to grow nothing is known, and all of it was read.
+      cross join lateral (select from placement p where p.person = d.person and p.message = d.message
+        and p.account = ${account.id} and p.uid is not null limit 1) as there
+      where d.person = ${account.person}) as is`;
   return row?.is ?? false;
 }
 
