@@ -31,11 +31,10 @@ const QUARTER_MS = 15 * MINUTE_MS;
 const MOST_KEPT = 20_000;
 const offsets = new Map<string, Map<number, number>>();
 
-/** By how much clocks of a zone are ahead of Greenwich, ms. */
-function offsetAt(zone: string, at: number): number {
+/** By how much clocks of a zone are ahead of Greenwich at the beginning of a quarter, ms. */
+function offsetOf(zone: string, quarter: number): number {
   let kept = offsets.get(zone);
   if (!kept || kept.size > MOST_KEPT) offsets.set(zone, (kept = new Map()));
-  const quarter = Math.floor(at / QUARTER_MS);
   let offset = kept.get(quarter);
   if (offset === undefined) {
     const { year, month, day, hour, minute } = wallIn(zone, new Date(quarter * QUARTER_MS));
@@ -43,6 +42,16 @@ function offsetAt(zone: string, at: number): number {
     kept.set(quarter, offset);
   }
   return offset;
+}
+
+const QUARTERS_A_DAY = DAY_MS / QUARTER_MS;
+
+/** The same at any time. The platform is slow to say it, and is asked by the day: no clock is changed and changed back in one. */
+function offsetAt(zone: string, at: number): number {
+  const dawn = Math.floor(at / DAY_MS) * QUARTERS_A_DAY;
+  const offset = offsetOf(zone, dawn);
+  if (offset === offsetOf(zone, dawn + QUARTERS_A_DAY)) return offset;
+  return offsetOf(zone, Math.floor(at / QUARTER_MS));
 }
 
 /** What clocks of a zone show at an instant (ms). */
