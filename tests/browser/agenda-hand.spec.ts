@@ -56,6 +56,31 @@ test("in haste, a key to the next event and one to its name write about that one
   expect(await titled(app, "ropes")).toMatchObject({ start: `${on(1)}T09:00` });
 });
 
+test("whoever writes about what comes next stays with it when something else comes before it", async ({
+  page,
+  app,
+}) => {
+  const post = (title: string, day: string) =>
+    page.request.post(`${app.address}/api/v1/events`, {
+      headers: { origin: app.address },
+      data: { title, start: `${day}T10:00`, length: 3600, zone: "UTC" },
+    });
+  await openAgenda(page, app);
+  for (let i = 0; i < 2; i++) await page.keyboard.press("ArrowRight");
+  expect((await post("ropes", on(3))).ok()).toBe(true);
+  await expect(box(page, "ropes")).toHaveCount(1);
+  await page.keyboard.press("Space");
+  await page.keyboard.press("End");
+  await page.keyboard.type(" and p");
+  // Meanwhile, in another window.
+  expect((await post("ladders", on(1))).ok()).toBe(true);
+  await expect(box(page, "ladders")).toHaveCount(1);
+  await page.keyboard.type("egs");
+  await page.keyboard.press("Enter");
+  await expect.poll(() => titled(app, "ropes and pegs")).toMatchObject({ start: `${on(3)}T10:00` });
+  expect(await titled(app, "ladders")).toBeDefined();
+});
+
 test("by hand: pulled over the hours to make, move and lengthen; Esc lets go", async ({ page, app }) => {
   await openAgenda(page, app);
   for (let i = 0; i < 2; i++) await page.keyboard.press("ArrowRight");

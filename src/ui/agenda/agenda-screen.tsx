@@ -294,6 +294,7 @@ export function AgendaScreen() {
           zone={zone}
           now={now}
           fit={fit}
+          onChoose={choose}
           onFit={setFit}
           hidden={agenda.hidden}
           onHide={agenda.hide}

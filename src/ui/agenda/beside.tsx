@@ -25,6 +25,7 @@ interface Props {
   readonly now: number;
   /** The proposal that is looked at, instead of everything else. */
   readonly fit: FitShape | null;
+  readonly onChoose: (one: Shown) => void;
   readonly onFit: (fit: FitShape | null) => void;
   readonly hidden: ReadonlySet<number>;
   readonly onHide: (id: number, hide: boolean) => void;
@@ -58,7 +59,8 @@ export const Beside = memo(function Beside(props: Props) {
       ) : (
         <>
           {told && (
-            <div className={isChosen ? "" : "max-lg:hidden"}>
+            // Whoever is writing about what comes next stays with it when that is something else.
+            <div className={isChosen ? "" : "max-lg:hidden"} onFocus={() => props.onChoose(told)}>
               <EventDetails
                 key={`${lasting(told.event.id)} ${told.at}`}
                 shown={told}

@@ -1,7 +1,7 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
-import { useState } from "react";
+import { useFocusIn } from "../parts/focus-in";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText } from "../parts/words";
@@ -21,16 +21,14 @@ const NONE: readonly never[] = [];
 export function RulesScreen() {
   const router = useRouter();
   const { data, error, refetch } = useQuery(rules);
-  const [at, setAt] = useState(0);
   const all = data ?? NONE;
-  const place = Math.min(at, all.length - 1);
+  const { place, move, choose } = useFocusIn(all.map(({ id }) => id));
   const focused = all[place];
-  const move = (by: number) => setAt(Math.max(0, Math.min(all.length - 1, place + by)));
   useScreenKeys({
     next: () => move(1),
     previous: () => move(-1),
-    first: () => setAt(0),
-    last: () => setAt(Math.max(0, all.length - 1)),
+    first: () => move(-Infinity),
+    last: () => move(Infinity),
     tick: () =>
       focused &&
       void changeRule(focused, { on: !focused.on }, `Switched rule ${place + 1} ${focused.on ? "off" : "on"}`),
@@ -79,7 +77,7 @@ export function RulesScreen() {
               place={i}
               count={all.length}
               focused={i === place}
-              onFocus={() => setAt(i)}
+              onFocus={() => choose(rule.id)}
             />
           ))}
         </ol>

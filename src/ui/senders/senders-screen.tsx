@@ -6,6 +6,7 @@ import type { LeaveAnswer } from "@/core/api";
 import { bindingsOf, type Command } from "@/core/keys";
 import { useFrame } from "../input/frame";
 import { useKeyboard } from "../input/keyboard";
+import { useFocusIn } from "../parts/focus-in";
 import { useNarrowScreen } from "../parts/narrow-screen";
 import { Notice } from "../parts/notice";
 import { countText, plural } from "../parts/words";
@@ -48,7 +49,6 @@ export function SendersScreen() {
   const dialog = useView((v) => v.dialog);
   const deck = useView((v) => v.decks.find(({ number }) => number === v.deck) ?? null);
   const [order, setOrder] = useState<SenderOrder>("unreadMonthly");
-  const [at, setAt] = useState(0);
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
   const [pages, setPages] = useState<LeaveAnswer["pages"]>([]);
   const rows = useMemo(() => inOrder(data ?? [], order), [data, order]);
@@ -56,12 +56,11 @@ export function SendersScreen() {
   const macros = useView((v) => v.macros);
   /** What the thumb does to one message, it can do here to all of a sender's. */
   const thumbed = macros.filter(({ id }) => Object.values(deck?.swipes ?? {}).includes(id));
-  const place = Math.min(at, rows.length - 1);
+  const { place, move, choose } = useFocusIn(rows.map(({ source }) => source));
   const focused = rows[place];
   const chosen = ticked.size > 0 ? rows.filter(({ source }) => ticked.has(source)) : focused ? [focused] : [];
   const messages = chosen.reduce((sum, { inbox }) => sum + inbox, 0);
 
-  const move = (by: number) => setAt(Math.max(0, Math.min(rows.length - 1, place + by)));
   const tick = (source: string) => {
     const next = new Set(ticked);
     if (!next.delete(source)) next.add(source);
@@ -97,8 +96,8 @@ export function SendersScreen() {
       previous: () => move(-1),
       pageDown: () => move(PAGE),
       pageUp: () => move(-PAGE),
-      first: () => setAt(0),
-      last: () => setAt(rows.length - 1),
+      first: () => move(-Infinity),
+      last: () => move(Infinity),
       tick: () => focused && (tick(focused.source), move(1)),
       tickAll: () => setTicked(new Set(rows.map(({ source }) => source))),
       escape: () => setTicked(new Set()),
@@ -191,7 +190,7 @@ export function SendersScreen() {
                     {by ? (
                       <button
                         type="button"
-                        onClick={() => (setOrder(by), setAt(0))}
+                        onClick={() => (setOrder(by), choose(null))}
                         title={`Order by ${ORDERS[by]}`}
                         className={by === order ? "font-bold text-ink underline" : "hover:underline"}
                       >
@@ -212,7 +211,7 @@ export function SendersScreen() {
                   focused={i === place}
                   ticked={ticked.has(sender.source)}
                   zone={zone}
-                  onFocus={() => setAt(i)}
+                  onFocus={() => choose(sender.source)}
                   onTick={() => tick(sender.source)}
                   onOpen={() => open(sender.narrow)}
                 />

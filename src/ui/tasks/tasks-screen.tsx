@@ -1,9 +1,10 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { grouped, type TaskGroup } from "@/core/agenda";
 import type { TaskShape } from "@/core/api";
+import { useFocusIn } from "../parts/focus-in";
 import { useKeptChoice } from "../parts/kept-choice";
 import { Notice } from "../parts/notice";
 import { useNow } from "../parts/now";
@@ -33,18 +34,15 @@ export function TasksScreen() {
   const dialog = useView((v) => v.dialog);
   const { data, error, refetch } = useQuery(tasksRead);
   const [shown, setShown] = useKeptChoice("tasks view", VIEWS);
-  const [chosen, setChosen] = useState<number | null>(null);
   const entry = useRef<HTMLInputElement>(null);
   const now = new Date(useNow(30_000));
   const minute = Math.floor(now.getTime() / 60_000);
   const groups = useMemo(() => grouped(data ?? [], new Date(minute * 60_000), zone), [data, zone, minute]);
   const all = useMemo(() => groups.flatMap(({ tasks }) => tasks), [groups]);
-  const found = all.findIndex(({ id }) => lasting(id) === chosen);
-  const place = Math.max(0, found);
+  const { place, isChosen, move, ...focus } = useFocusIn(all.map(({ id }) => lasting(id)));
   const focused = all[place] ?? null;
   const left = all.filter(({ done }) => !done).length;
-  const choose = (task: TaskShape | undefined) => setChosen(task ? lasting(task.id) : null);
-  const go = (at: number) => choose(all[Math.max(0, Math.min(all.length - 1, at))]);
+  const choose = (task: TaskShape | undefined) => focus.choose(task ? lasting(task.id) : null);
   useEffect(() => {
     document.querySelector(`[data-task="${focused?.id}"]`)?.scrollIntoView({ block: "nearest" });
   }, [focused?.id]);
@@ -64,10 +62,10 @@ export function TasksScreen() {
   };
   useTaskKeys(dialog === null, { put, remove, giveTime: () => focused && void giveTime(focused) });
   useScreenKeys({
-    next: () => go(place + 1),
-    previous: () => go(place - 1),
-    first: () => go(0),
-    last: () => go(all.length - 1),
+    next: () => move(1),
+    previous: () => move(-1),
+    first: () => move(-Infinity),
+    last: () => move(Infinity),
     tick: () => {
       if (!focused) return;
       void changeTask(focused, { done: !focused.done });
@@ -112,7 +110,7 @@ export function TasksScreen() {
           </button>
         </p>
       )}
-      <QuickEntry field={entry} onAdded={setChosen} />
+      <QuickEntry field={entry} onAdded={focus.choose} />
       <div className={`grid min-h-0 flex-1 ${shown === "list" ? "lg:grid-cols-2" : "grid-rows-[minmax(0,1fr)_auto]"}`}>
         <div className="flex min-h-0 flex-col overflow-y-auto">
           {!data && !error && (
@@ -158,13 +156,13 @@ export function TasksScreen() {
                   focused={focused?.id ?? null}
                   zone={zone}
                   now={now}
-                  onFocus={(id) => setChosen(lasting(id))}
+                  onFocus={(id) => focus.choose(lasting(id))}
                 />
               )}
         </div>
         {focused && (
           <div
-            className={`min-h-0 overflow-y-auto border-rule max-lg:border-t ${found < 0 ? "max-md:hidden" : ""} ${shown === "list" ? "lg:border-l" : "border-t"}`}
+            className={`min-h-0 overflow-y-auto border-rule max-lg:border-t ${isChosen ? "" : "max-md:hidden"} ${shown === "list" ? "lg:border-l" : "border-t"}`}
           >
             <TaskDetails key={lasting(focused.id)} task={focused} zone={zone} />
             {shown === "list" && <TaskMessage task={focused} onOpen={() => open(focused)} />}

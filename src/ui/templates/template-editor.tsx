@@ -1,5 +1,5 @@
 "use client";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { TemplateShape } from "@/core/api";
 import { docOfText, plainOf } from "@/core/letter";
 import { blanksIn, fillNow, readBlank, stepsText, walkSteps } from "@/core/macro";
@@ -7,12 +7,11 @@ import { messageId } from "@/core/id";
 import { Editor, type EditorHandle } from "../compose/editor";
 import { Toolbar } from "../compose/toolbar";
 import { change } from "../places/act";
-import { write } from "../state/api";
 import { lastRead } from "../state/reads";
 import { mailbox, notify, useView } from "../state/store";
+import { useTyped } from "./typed";
 
 const FIELD = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
-const PAUSE_MS = 700;
 
 /** Values a template can hold, with what they are for. */
 const VALUES: readonly (readonly [value: string, means: string])[] = [
@@ -31,23 +30,12 @@ const VALUES: readonly (readonly [value: string, means: string])[] = [
 /** One template, with what its values would be for the message that has the focus. */
 export function TemplateEditor({ template }: { readonly template: TemplateShape }) {
   const editor = useRef<EditorHandle>(null);
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const [subject, setSubject] = useState(template.subject);
   const [body, setBody] = useState(template.body);
   const focusId = useView((v) => v.focusId);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const macros = useView((v) => v.macros);
-  const put = useCallback(
-    (fields: Partial<TemplateShape>) => {
-      clearTimeout(timer.current);
-      timer.current = setTimeout(() => {
-        write("PATCH", `/templates/${template.id}`, fields).catch((error: Error) =>
-          notify(`Not stored: ${error.message}`, "trouble"),
-        );
-      }, PAUSE_MS);
-    },
-    [template.id],
-  );
+  const put = useTyped<TemplateShape>(`/templates/${template.id}`);
   // What is stored while it is open was typed here.
   const first = useRef(template.body);
   useEffect(() => editor.current?.take(first.current), []);

@@ -1,13 +1,13 @@
 "use client";
 import dynamic from "next/dynamic";
-import { useState } from "react";
 import type { TemplateShape } from "@/core/api";
 import { EMPTY_DOC, plainOf } from "@/core/letter";
+import { useFocusIn } from "../parts/focus-in";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { plural } from "../parts/words";
 import { change } from "../places/act";
-import { useView } from "../state/store";
+import { useView, view } from "../state/store";
 
 const TemplateEditor = dynamic(() => import("./template-editor").then((part) => part.TemplateEditor), { ssr: false });
 
@@ -19,13 +19,14 @@ const freshName = (taken: readonly TemplateShape[]): string => {
 /** Texts that are written again and again: all of them, and one to be changed. Everything is stored at once. */
 export function TemplatesScreen() {
   const templates = useView((v) => v.home?.templates) ?? [];
-  const [chosen, setChosen] = useState<number | null>(null);
-  const template = templates.find(({ id }) => id === chosen) ?? templates[0] ?? null;
+  const { place, choose } = useFocusIn(templates.map(({ id }) => id));
+  const template = templates[place] ?? null;
   useScreenKeys();
   const folders = [...new Set(templates.map(({ folder }) => folder))].sort();
   const make = async () => {
     const name = freshName(templates);
-    await change("POST", "/templates", { name, body: EMPTY_DOC }, `“${name}” is made.`);
+    if (await change("POST", "/templates", { name, body: EMPTY_DOC }, `“${name}” is made.`))
+      choose(view().home?.templates.find((one) => one.name === name)?.id ?? null);
   };
   return (
     <main id="main" className="flex h-full flex-col" data-ready>
@@ -55,7 +56,7 @@ export function TemplatesScreen() {
                       <button
                         type="button"
                         aria-current={one === template}
-                        onClick={() => setChosen(one.id)}
+                        onClick={() => choose(one.id)}
                         className={`block w-full px-3.5 py-1 text-left ${one === template ? "bg-spruce-soft" : ""}`}
                       >
                         <span className="block truncate text-[13.5px] font-semibold">{one.name}</span>

@@ -1,0 +1,77 @@
+import type { Page } from "@playwright/test";
+import { expect, test, type App } from "./app";
+
+/** What has the focus stays what it is, whatever another window or a program does to the list meanwhile. */
+
+const send = async (page: Page, app: App, method: "POST" | "PATCH", path: string, data: object): Promise<void> => {
+  const answer = await page.request.fetch(`${app.address}/api/v1${path}`, { method, data });
+  expect(answer.ok()).toBe(true);
+};
+
+test("a task that is more pressing takes no key and no letter that is meant for the one before it", async ({
+  page,
+  app,
+}) => {
+  await send(page, app, "POST", "/tasks", { title: "ropes" });
+  await send(page, app, "POST", "/tasks", { title: "blankets" });
+  await page.goto(`${app.address}/tasks`);
+  const first = page.locator("[data-task]").first();
+  await expect(first).toHaveAttribute("aria-current", "true");
+  const was = (await first.innerText()).includes("ropes") ? "ropes" : "blankets";
+  await page.keyboard.press("Space");
+  await page.keyboard.press("End");
+  await page.keyboard.type(" and p");
+  await send(page, app, "POST", "/tasks", { title: "ladders", due: new Date(Date.now() - 86_400_000).toISOString() });
+  await expect(first).toContainText("ladders");
+  await page.keyboard.type("egs");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("i");
+  const states = async () =>
+    (await app.get<{ title: string; done: boolean }[]>("/tasks")).map(({ title, done }) => `${title} ${done}`).sort();
+  const other = was === "ropes" ? "blankets" : "ropes";
+  await expect.poll(states).toEqual(["ladders false", `${other} false`, `${was} and pegs true`].sort());
+});
+
+test("the rule that has the focus keeps it where rules are put into another order", async ({ page, app }) => {
+  const [macro] = await app.get<{ id: number }[]>("/macros");
+  for (const narrow of ["from~marsh", "from~warden", "unread"])
+    await send(page, app, "POST", "/rules", { narrow, macro: macro!.id });
+  type Rule = { id: number; narrow: string; on: boolean };
+  const rules = () => app.get<Rule[]>("/rules");
+  await page.goto(`${app.address}/rules`);
+  const focused = page.locator("[data-rule][aria-current=true]");
+  const of = async (narrow: string) => (await rules()).find((rule) => rule.narrow === narrow)!;
+  await expect(focused).toHaveAttribute("data-rule", String((await of("from~marsh")).id));
+  await page.keyboard.press("j");
+  const warden = await of("from~warden");
+  await expect(focused).toHaveAttribute("data-rule", String(warden.id));
+  await send(page, app, "PATCH", `/rules/${(await of("unread")).id}`, { position: 0 });
+  await expect(page.locator("[data-rule]").first()).toHaveAttribute("data-rule", String((await of("unread")).id));
+  await expect(focused).toHaveAttribute("data-rule", String(warden.id));
+  await page.keyboard.press("i");
+  await expect.poll(async () => (await rules()).filter(({ on }) => !on).map(({ id }) => id)).toEqual([warden.id]);
+  // What is gone gives way to what stands in its place.
+  expect((await page.request.delete(`${app.address}/api/v1/rules/${warden.id}`)).ok()).toBe(true);
+  await expect(page.locator("[data-rule]")).toHaveCount(2);
+  await expect(focused).toHaveCount(1);
+});
+
+test("a new template is the one that is shown; subject and text are stored, however soon it is left", async ({
+  page,
+  app,
+}) => {
+  await page.goto(`${app.address}/templates`);
+  await page.getByRole("button", { name: "New template" }).click();
+  await expect(page.getByLabel("Name", { exact: true })).toHaveValue(/^Template \d+$/);
+  const name = await page.getByLabel("Name", { exact: true }).inputValue();
+  await page.getByLabel("Subject", { exact: true }).click();
+  await page.keyboard.type("The gate");
+  await page.getByRole("textbox", { name: "Text of the template" }).click();
+  await page.keyboard.type("It is shut at nine.");
+  await page.goto(`${app.address}/rules`);
+  const stored = async () =>
+    (await app.get<{ name: string; subject: string; body: unknown }[]>("/templates")).find((one) => one.name === name);
+  await expect.poll(stored).toMatchObject({ subject: "The gate" });
+  expect(JSON.stringify((await stored())?.body)).toContain("It is shut at nine.");
+});
