@@ -56,22 +56,3 @@ test("the rule that has the focus keeps it where rules are put into another orde
   await expect(page.locator("[data-rule]")).toHaveCount(2);
   await expect(focused).toHaveCount(1);
 });
-
-test("a new template is the one that is shown; subject and text are stored, however soon it is left", async ({
-  page,
-  app,
-}) => {
-  await page.goto(`${app.address}/templates`);
-  await page.getByRole("button", { name: "New template" }).click();
-  await expect(page.getByLabel("Name", { exact: true })).toHaveValue(/^Template \d+$/);
-  const name = await page.getByLabel("Name", { exact: true }).inputValue();
-  await page.getByLabel("Subject", { exact: true }).click();
-  await page.keyboard.type("The gate");
-  await page.getByRole("textbox", { name: "Text of the template" }).click();
-  await page.keyboard.type("It is shut at nine.");
-  await page.goto(`${app.address}/rules`);
-  const stored = async () =>
-    (await app.get<{ name: string; subject: string; body: unknown }[]>("/templates")).find((one) => one.name === name);
-  await expect.poll(stored).toMatchObject({ subject: "The gate" });
-  expect(JSON.stringify((await stored())?.body)).toContain("It is shut at nine.");
-});

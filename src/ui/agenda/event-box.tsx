@@ -62,7 +62,7 @@ export const EventBox = memo(function EventBox(props: Props) {
       className={`overflow-hidden text-left text-xs leading-[1.3] ${placed ? "border-t-[3px]" : "border-b-2"} ${EDGE[colour]} ${event.busy && !over ? FILL[colour] : "bg-sheet"} ${event.block !== null ? "border-dashed" : ""} ${placed ? `absolute cursor-grab ${isNarrow ? "px-1" : "px-1.5"}` : "px-1.5 py-px"} ${focused ? "z-20 shadow-[inset_0_0_0_2px_var(--ink)]" : placed ? "shadow-[inset_0_0_0_1px_var(--rule)]" : ""} ${over ? "text-ink-2" : ""}`}
     >
       <span
-        className={`block ${isShort || !placed ? "truncate" : isNarrow ? "overflow-hidden whitespace-nowrap" : ""} font-semibold ${done ? "line-through" : ""}`}
+        className={`block ${isShort || !placed ? "truncate" : isNarrow ? "overflow-hidden whitespace-nowrap" : "overflow-hidden"} font-semibold ${done ? "line-through" : ""}`}
       >
         {event.state === "tentative" && "? "}
         {title}

@@ -1,17 +1,25 @@
 "use client";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
 import type { TemplateShape } from "@/core/api";
 import { docOfText, plainOf } from "@/core/letter";
 import { blanksIn, fillNow, readBlank, stepsText, walkSteps } from "@/core/macro";
 import { messageId } from "@/core/id";
 import { Editor, type EditorHandle } from "../compose/editor";
 import { Toolbar } from "../compose/toolbar";
-import { change } from "../places/act";
 import { lastRead } from "../state/reads";
 import { mailbox, notify, useView } from "../state/store";
+import { putTemplate, removeTemplate, renameTemplate } from "./edits";
 import { useTyped } from "./typed";
 
 const FIELD = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
+
+/** In a field that is stored when it is left: Enter leaves it, Esc leaves it as it was. */
+const leaving =
+  (was: string) =>
+  ({ key, currentTarget }: KeyboardEvent<HTMLInputElement>) => {
+    if (key === "Escape") currentTarget.value = was;
+    if (key === "Enter") currentTarget.blur();
+  };
 
 /** Values a template can hold, with what they are for. */
 const VALUES: readonly (readonly [value: string, means: string])[] = [
@@ -27,15 +35,21 @@ const VALUES: readonly (readonly [value: string, means: string])[] = [
   ["{ask Which hut? = Tarn Hut}", "asked when it is used, with a usual answer"],
 ];
 
+interface Props {
+  readonly template: TemplateShape;
+  /** The id of the field with its name, for the key that leads there. */
+  readonly nameField: string;
+}
+
 /** One template, with what its values would be for the message that has the focus. */
-export function TemplateEditor({ template }: { readonly template: TemplateShape }) {
+export function TemplateEditor({ template, nameField }: Props) {
   const editor = useRef<EditorHandle>(null);
   const [subject, setSubject] = useState(template.subject);
   const [body, setBody] = useState(template.body);
   const focusId = useView((v) => v.focusId);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const macros = useView((v) => v.macros);
-  const put = useTyped<TemplateShape>(`/templates/${template.id}`);
+  const { put, store } = useTyped<TemplateShape>(`/templates/${template.id}`);
   // What is stored while it is open was typed here.
   const first = useRef(template.body);
   useEffect(() => editor.current?.take(first.current), []);
@@ -49,17 +63,23 @@ export function TemplateEditor({ template }: { readonly template: TemplateShape 
     [...walkSteps(steps)].some(({ step }) => "template" in step && step.template === template.name),
   );
   return (
-    <div className="grid min-h-0 content-start gap-2 overflow-y-auto px-3.5 py-3">
+    <div
+      className="grid min-h-0 content-start gap-2 overflow-y-auto px-3.5 py-3"
+      // What is done next finds it stored.
+      onBlur={store}
+      onKeyDown={({ key, target }) => key === "Escape" && target instanceof HTMLElement && target.blur()}
+    >
       <div className="flex flex-wrap gap-2">
         <input
+          id={nameField}
           aria-label="Name"
           defaultValue={template.name}
           key={template.name}
+          onKeyDown={leaving(template.name)}
           maxLength={80}
           onBlur={({ target }) => {
             const name = target.value.trim();
-            if (name !== template.name && name !== "")
-              void change("PATCH", `/templates/${template.id}`, { name }, `It is called “${name}” now, in macros too.`);
+            if (name !== template.name && name !== "") void renameTemplate(template, name);
           }}
           className={`${FIELD} min-w-0 flex-1 font-semibold`}
         />
@@ -68,18 +88,14 @@ export function TemplateEditor({ template }: { readonly template: TemplateShape 
           placeholder="folder"
           defaultValue={template.folder}
           key={`folder ${template.folder}`}
+          onKeyDown={leaving(template.folder)}
           maxLength={80}
           onBlur={({ target }) =>
-            target.value.trim() !== template.folder &&
-            void change("PATCH", `/templates/${template.id}`, { folder: target.value.trim() }, "Put there.")
+            target.value.trim() !== template.folder && void putTemplate(template, target.value.trim())
           }
           className={`${FIELD} w-36`}
         />
-        <button
-          type="button"
-          onClick={() => change("DELETE", `/templates/${template.id}`, undefined, `“${template.name}” is gone.`)}
-          className={FIELD}
-        >
+        <button type="button" onClick={() => void removeTemplate(template)} className={FIELD}>
           Delete
         </button>
       </div>

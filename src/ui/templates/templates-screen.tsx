@@ -1,15 +1,22 @@
 "use client";
 import dynamic from "next/dynamic";
 import type { TemplateShape } from "@/core/api";
-import { EMPTY_DOC, plainOf } from "@/core/letter";
+import { plainOf } from "@/core/letter";
 import { useFocusIn } from "../parts/focus-in";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { plural } from "../parts/words";
-import { change } from "../places/act";
-import { useView, view } from "../state/store";
+import { useCapturedKeys } from "../input/captured-keys";
+import { redoLast, undoLast } from "../state/edits";
+import { useView } from "../state/store";
+import { makeTemplate, removeTemplate } from "./edits";
 
 const TemplateEditor = dynamic(() => import("./template-editor").then((part) => part.TemplateEditor), { ssr: false });
+
+const NAME_FIELD = "template-name";
+
+const isTyped = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.isContentEditable || target.matches("input, textarea, select"));
 
 const freshName = (taken: readonly TemplateShape[]): string => {
   const names = new Set(taken.map(({ name }) => name.toLowerCase()));
@@ -19,15 +26,28 @@ const freshName = (taken: readonly TemplateShape[]): string => {
 /** Texts that are written again and again: all of them, and one to be changed. Everything is stored at once. */
 export function TemplatesScreen() {
   const templates = useView((v) => v.home?.templates) ?? [];
-  const { place, choose } = useFocusIn(templates.map(({ id }) => id));
-  const template = templates[place] ?? null;
-  useScreenKeys();
   const folders = [...new Set(templates.map(({ folder }) => folder))].sort();
+  const listed = folders.flatMap((folder) => templates.filter((one) => one.folder === folder));
+  const { place, choose, move } = useFocusIn(listed.map(({ id }) => id));
+  const template = listed[place] ?? null;
+  const dialog = useView((v) => v.dialog);
   const make = async () => {
-    const name = freshName(templates);
-    if (await change("POST", "/templates", { name, body: EMPTY_DOC }, `“${name}” is made.`))
-      choose(view().home?.templates.find((one) => one.name === name)?.id ?? null);
+    const id = await makeTemplate(freshName(templates));
+    if (id !== null) choose(id);
   };
+  useCapturedKeys(dialog === null && template !== null, ({ code, target }) =>
+    code === "Delete" && !isTyped(target) ? () => void removeTemplate(template!) : null,
+  );
+  useScreenKeys({
+    next: () => move(1),
+    previous: () => move(-1),
+    first: () => move(-Infinity),
+    last: () => move(Infinity),
+    read: () => document.getElementById(NAME_FIELD)?.focus(),
+    compose: () => void make(),
+    undo: () => void undoLast(),
+    redo: () => void redoLast(),
+  });
   return (
     <main id="main" className="flex h-full flex-col" data-ready>
       <header className="flex min-h-[46px] items-center gap-3 border-b border-rule px-3.5">
@@ -39,7 +59,7 @@ export function TemplatesScreen() {
           onClick={() => void make()}
           className="rounded-sm bg-ink px-3 py-1 text-[13px] text-paper"
         >
-          New template
+          New template <kbd className="max-md:hidden">N</kbd>
         </button>
       </header>
       <div className="grid min-h-0 flex-1 md:grid-cols-[minmax(180px,260px)_minmax(0,1fr)]">
@@ -68,8 +88,12 @@ export function TemplatesScreen() {
             </section>
           ))}
         </nav>
-        {template && <TemplateEditor key={template.id} template={template} />}
+        {template && <TemplateEditor key={template.id} template={template} nameField={NAME_FIELD} />}
       </div>
+      <footer className="border-t border-rule px-3.5 py-1.5 text-[13px] text-ink-2 max-md:hidden">
+        <kbd>J</kbd> <kbd>K</kbd> one to the next, <kbd>Space</kbd> changes it, <kbd>Esc</kbd> leaves its fields,{" "}
+        <kbd>N</kbd> a new one, <kbd>Del</kbd> deletes, <kbd>U</kbd> takes back. What is written is stored by itself.
+      </footer>
     </main>
   );
 }

@@ -11,7 +11,7 @@ const PAUSE_MS = 700;
  * typed since it was stored last, in whichever fields. What could not be stored goes along with what is typed next.
  * @param path of the thing in the API, by PATCH
  */
-export function useTyped<T extends object>(path: string): (fields: Partial<T>) => void {
+export function useTyped<T extends object>(path: string) {
   const typed = useRef<Partial<T>>({});
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const store = useCallback(() => {
@@ -31,12 +31,13 @@ export function useTyped<T extends object>(path: string): (fields: Partial<T>) =
       store();
     };
   }, [store]);
-  return useCallback(
-    (fields) => {
+  const put = useCallback(
+    (fields: Partial<T>) => {
       typed.current = { ...typed.current, ...fields };
       clearTimeout(timer.current);
       timer.current = setTimeout(store, PAUSE_MS);
     },
     [store],
   );
+  return { put, store };
 }

@@ -1,0 +1,77 @@
+import type { Page } from "@playwright/test";
+import { expect, notice, test, type App } from "./app";
+
+/** Texts that are written again and again: made, written, put away and deleted by keys, and taken back. */
+
+interface Template {
+  readonly name: string;
+  readonly folder: string;
+  readonly subject: string;
+  readonly body: unknown;
+}
+const templatesOf = (app: App) => app.get<Template[]>("/templates");
+const namesOf = async (app: App) => (await templatesOf(app)).map(({ name }) => name).sort();
+const named = async (app: App, name: string) => (await templatesOf(app)).find((one) => one.name === name);
+const current = (page: Page) => page.getByRole("navigation", { name: "All templates" }).locator("[aria-current=true]");
+const name = (page: Page) => page.getByLabel("Name", { exact: true });
+
+test("a new template is the one that is shown; subject and text are stored, however soon it is left", async ({
+  page,
+  app,
+}) => {
+  await page.goto(`${app.address}/templates`);
+  await page.getByRole("button", { name: "New template" }).click();
+  await expect(name(page)).toHaveValue(/^Template \d+$/);
+  const made = await name(page).inputValue();
+  await page.getByLabel("Subject", { exact: true }).click();
+  await page.keyboard.type("The gate");
+  await page.getByRole("textbox", { name: "Text of the template" }).click();
+  await page.keyboard.type("It is shut at nine.");
+  await page.goto(`${app.address}/rules`);
+  await expect.poll(() => named(app, made)).toMatchObject({ subject: "The gate" });
+  expect(JSON.stringify((await named(app, made))?.body)).toContain("It is shut at nine.");
+});
+
+test("by keys a template is made, named, written, deleted, and each is taken back with all that was in it", async ({
+  page,
+  app,
+}) => {
+  const before = await namesOf(app);
+  await page.goto(`${app.address}/templates`);
+  await expect(name(page)).toBeVisible();
+  await page.keyboard.press("n");
+  await expect(name(page)).toHaveValue(/^Template \d+$/);
+  await page.keyboard.press("Space");
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("Gate");
+  await page.keyboard.press("Enter");
+  await expect(current(page)).toContainText("Gate");
+  await page.keyboard.press("Space");
+  await page.keyboard.type("way");
+  // Left as it was.
+  await page.keyboard.press("Escape");
+  await expect(name(page)).toHaveValue("Gate");
+  await page.getByRole("textbox", { name: "Text of the template" }).click();
+  await page.keyboard.type("It is shut at nine.");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Delete");
+  await expect.poll(() => namesOf(app)).toEqual(before);
+  await expect(notice(page)).toContainText("Deleted “Gate”. U takes it back.");
+  await page.keyboard.press("u");
+  await expect.poll(async () => JSON.stringify((await named(app, "Gate"))?.body)).toContain("It is shut at nine.");
+  await expect(page.getByRole("navigation", { name: "All templates" })).toContainText("Gate");
+  await page.keyboard.press("u");
+  await expect.poll(async () => (await namesOf(app)).find((one) => /^Template \d+$/.test(one))).toBeDefined();
+  await page.keyboard.press("u");
+  await expect.poll(() => namesOf(app)).toEqual(before);
+  // And again, in the same order.
+  for (let i = 0; i < 2; i++) await page.keyboard.press("Shift+u");
+  await expect.poll(async () => JSON.stringify((await named(app, "Gate"))?.body)).toContain("It is shut at nine.");
+  await page.keyboard.press("Home");
+  await expect(current(page)).toContainText(before.length > 0 ? /./ : "Gate");
+  await page.keyboard.press("j");
+  await expect(page.getByRole("navigation", { name: "All templates" }).getByRole("button").nth(1)).toHaveAttribute(
+    "aria-current",
+    "true",
+  );
+});
