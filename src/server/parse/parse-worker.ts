@@ -12,7 +12,6 @@ import {
   type Parts,
 } from "@/core/mail";
 import { vectorOf } from "../search/vector";
-import { joinAtOnce } from "./joined";
 
 /** What a parsing thread gives, by what it is asked: messages for an import, the words of those that are here, parts. */
 export interface Given {
@@ -80,8 +79,6 @@ const READ: { readonly [W in What]: (raw: Uint8Array, now: Date, heavy: boolean)
   words: wordsOf,
   parts: (raw, _, heavy) => (heavy ? readHead(raw) : readParts(raw)),
 };
-
-joinAtOnce();
 
 parentPort?.on("message", async ({ batch, what, raws, heavy, nowMs, progress }: ParseRequest) => {
   const now = new Date(nowMs);
