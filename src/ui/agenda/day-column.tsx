@@ -14,21 +14,26 @@ export interface Proposed {
   readonly title: string;
 }
 
-interface Props {
-  readonly day: Day;
+/** What every day of a week is drawn by. */
+export interface Shared {
   readonly shown: readonly Shown[];
   readonly tasks: ReadonlyMap<number, TaskShape>;
   readonly calendars: ReadonlyMap<number, CalendarShape>;
   readonly workHours: Week;
   readonly zone: string;
   readonly now: number;
+  /** Where work would go, before it does. */
+  readonly proposed: readonly Proposed[];
+  readonly onFocus: (key: string) => void;
+}
+
+interface Props extends Shared {
+  readonly day: Day;
   /** What has the focus, where that is on this day. */
   readonly focused: Shown | null;
-  readonly proposed: readonly Proposed[];
   /** Where what is being pulled would go, where that is on this day. */
   readonly pulled: Spot | null;
   readonly isToday: boolean;
-  readonly onFocus: (key: string) => void;
   readonly onHold: ReturnType<typeof useGridPull>["hold"];
 }
 

@@ -1,10 +1,8 @@
 import { useDeferredValue, useEffect, useMemo, useRef, type RefObject } from "react";
-import type { CalendarShape, TaskShape } from "@/core/api";
-import type { Week } from "@/core/when";
-import { DayColumn, type Proposed } from "./day-column";
+import { DayColumn, type Shared } from "./day-column";
 import { EventBox, focusOn } from "./event-box";
 import type { useGridPull } from "./grid-drag";
-import { dayAt, isOn, isWhole, onDay, rangeOf, type Day, type Shown } from "./shown";
+import { dayAt, isOn, isWhole, onDay, rangeOf, type Day } from "./shown";
 import { dayText, fullDayText } from "./words";
 
 /** Pixels an hour is high. */
@@ -17,19 +15,10 @@ export interface Due {
   readonly text: string;
 }
 
-interface Props {
+interface Props extends Shared {
   readonly days: readonly Day[];
-  readonly shown: readonly Shown[];
   readonly due: readonly Due[];
-  readonly tasks: ReadonlyMap<number, TaskShape>;
-  readonly calendars: ReadonlyMap<number, CalendarShape>;
-  readonly workHours: Week;
-  readonly zone: string;
-  readonly now: number;
   readonly focused: string | null;
-  /** Where work would go, before it does. */
-  readonly proposed: readonly Proposed[];
-  readonly onFocus: (key: string) => void;
   readonly onDay: (day: Day) => void;
   readonly columns: RefObject<HTMLDivElement | null>;
   readonly pull: ReturnType<typeof useGridPull>;

@@ -25,7 +25,7 @@ export interface KeyHandlers {
 }
 
 /** Where letters are text, not keys of the deck. */
-const isTyping = (target: EventTarget | null): boolean =>
+export const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
   (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) &&
   (target as HTMLInputElement).type !== "checkbox";

@@ -7,6 +7,7 @@ import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { plural } from "../parts/words";
 import { useCapturedKeys } from "../input/captured-keys";
+import { isTyping } from "../input/keyboard";
 import { redoLast, undoLast } from "../state/edits";
 import { useView } from "../state/store";
 import { makeTemplate, removeTemplate } from "./edits";
@@ -14,9 +15,6 @@ import { makeTemplate, removeTemplate } from "./edits";
 const TemplateEditor = dynamic(() => import("./template-editor").then((part) => part.TemplateEditor), { ssr: false });
 
 const NAME_FIELD = "template-name";
-
-const isTyped = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || target.matches("input, textarea, select"));
 
 const freshName = (taken: readonly TemplateShape[]): string => {
   const names = new Set(taken.map(({ name }) => name.toLowerCase()));
@@ -35,8 +33,9 @@ export function TemplatesScreen() {
     const id = await makeTemplate(freshName(templates));
     if (id !== null) choose(id);
   };
-  useCapturedKeys(dialog === null && template !== null, ({ code, target }) =>
-    code === "Delete" && !isTyped(target) ? () => void removeTemplate(template!) : null,
+  useCapturedKeys(dialog === null && template !== null, ({ code, target, repeat }) =>
+    // Held down it is not meant for those that come into its place.
+    code === "Delete" && !repeat && !isTyping(target) ? () => void removeTemplate(template!) : null,
   );
   useScreenKeys({
     next: () => move(1),

@@ -346,6 +346,7 @@ async function* fetched(
   }
 }
 
+/** Reads what was fetched. */
 async function* parsed(round: Round, fetching: AsyncGenerator<Piece>) {
   for await (const piece of fetching) {
     const items = await round.parse(piece.messages.map(({ raw }) => raw));
