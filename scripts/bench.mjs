@@ -1,5 +1,5 @@
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
-import { spawnSync } from "node:child_process";
+import { spawn } from "node:child_process";
 import { join } from "node:path";
 import { parseArgs } from "node:util";
 import { build } from "./build.mjs";
@@ -19,6 +19,18 @@ function withSection(page, report) {
   const others = kept.filter((section) => titleOf(section) !== titleOf(report));
   const sections = [...others, report].sort((a, b) => size(a) - size(b));
   return sections.map((section) => `## ${section.trim()}\n`).join("\n");
+}
+
+/** Runs the benchmark to its end, in a group of its own: ended itself, this ends all of that, and tidies up. */
+function measure(args, env) {
+  const child = spawn(process.execPath, args, { cwd: ROOT, stdio: "inherit", env, detached: true });
+  for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, () => process.kill(-child.pid, signal));
+  return new Promise((resolve, reject) => {
+    child.on("error", reject);
+    child.on("exit", (code) =>
+      code === 0 ? resolve() : reject(new Trouble("The benchmark did not come to its end; its last words are above.")),
+    );
+  });
 }
 
 /**
@@ -48,12 +60,7 @@ await main(async () => {
       values.people === undefined
         ? ["tests/bench/main.ts", cluster.url, "src/server/db/migrations", worker, values.messages, out]
         : ["tests/bench/people/main.ts", values.people, values.messages, "20", out, values.minutes ?? ""];
-    const done = spawnSync(process.execPath, ["--import", "tsx", ...what], {
-      cwd: ROOT,
-      stdio: "inherit",
-      env: { ...process.env, TEST_DATABASE_URL: cluster.url },
-    });
-    if (done.status !== 0) throw new Trouble("The benchmark did not come to its end; its last words are above.");
+    await measure(["--import", "tsx", ...what], { ...process.env, TEST_DATABASE_URL: cluster.url });
     const page = join(ROOT, "docs", "benchmarks.md");
     const head =
       "# Benchmarks\n\nMade by `npm run bench`. Ratios to a floor measured in the same run: absolute times drift between machines.\nThe database writes safely to disk (fsync on).\n";
