@@ -126,6 +126,54 @@ test("an mbox comes in by upload, with progress and what could not come in; the 
   await expect(page.locator("[data-job='own.mbox']").first()).toContainText("3 were here already");
 });
 
+test("several files go one behind the other while something else is looked at; what failed is said by its name", async ({
+  page,
+  app,
+}) => {
+  const file = (name: string, n: number) => ({
+    name,
+    mimeType: "application/mbox",
+    buffer: Buffer.from(
+      `From a@post.example Mon Nov  2 09:00:0${n} 2026\nFrom: Ines <ines@post.example>\nSubject: Behind ${n}\nMessage-ID: <b${n}@post.example>\nDate: Mon, 02 Nov 2026 09:00:0${n} +0000\n\nHello ${n}\n\n`,
+    ),
+  });
+  const held: (() => void)[] = [];
+  await page.route(/\/api\/v1\/import\?/, async (route) => {
+    await new Promise<void>((resolve) => held.push(resolve));
+    if (!route.request().url().includes("second")) return route.continue();
+    await route.fulfill({
+      status: 507,
+      contentType: "application/problem+json",
+      body: '{"detail":"The disk is full."}',
+    });
+  });
+  await page.goto(`${app.address}/import`);
+  await page.getByLabel("File").setInputFiles([file("first.mbox", 1), file("second.mbox", 2)]);
+  await page.getByLabel("File").setInputFiles(file("third.mbox", 3));
+  const status = page.getByRole("status").filter({ hasText: "Sending" });
+  await expect(status).toContainText("Sending first.mbox");
+  await expect(status).toContainText("2 files behind it");
+  // Closing the window would cut it off: that is asked about.
+  await page.getByRole("heading", { name: "Import", exact: true }).click();
+  const asked = page.waitForEvent("dialog");
+  const leaving = page.reload().catch(() => undefined);
+  const dialog = await asked;
+  expect(dialog.type()).toBe("beforeunload");
+  await dialog.dismiss();
+  await Promise.race([leaving, expect(status).toBeVisible()]);
+  await page.getByRole("link", { name: "Places" }).click();
+  await expect(page.getByRole("heading", { name: "Places", exact: true })).toBeVisible();
+  for (let i = 0; i < 3; i++) {
+    await expect.poll(() => held.length).toBe(i + 1);
+    held[i]!();
+  }
+  await page.getByRole("link", { name: "Import" }).click();
+  await expect(page.getByRole("alert").filter({ hasText: "second.mbox: The disk is full." })).toBeVisible();
+  for (const name of ["first.mbox", "third.mbox"])
+    await expect(page.locator(`[data-job='${name}']`)).toHaveAttribute("data-state", "done");
+  await expect(status).toHaveCount(0);
+});
+
 test("everything is exported as one file, and brought in again it changes nothing", async ({ page, app }) => {
   await openBench(page, app);
   await page.keyboard.press("d");

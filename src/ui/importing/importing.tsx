@@ -1,12 +1,13 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import type { JobShape } from "@/core/api";
 import { useScreenKeys } from "../parts/screen-keys";
-import { countText, sizeText } from "../parts/words";
-import { EVERYTHING, upload } from "../state/api";
-import { jobs as jobsRead, reads, rules } from "../state/reads";
+import { countText, plural, sizeText } from "../parts/words";
+import { EVERYTHING } from "../state/api";
+import { jobs as jobsRead, rules } from "../state/reads";
 import { useView } from "../state/store";
+import { sendMail } from "../state/uploads";
 
 const STATE_TEXT: Record<JobShape["state"], string> = {
   receiving: "being sent",
@@ -63,27 +64,10 @@ export function Importing() {
   const [byRules, setByRules] = useState(false);
   const hasRules = (useQuery(rules).data ?? []).some(({ on }) => on);
   const jobs = useQuery(jobsRead).data ?? [];
-  const [sending, setSending] = useState<{ name: string; share: number } | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const file = useRef<HTMLInputElement>(null);
+  const sending = useView((v) => v.uploading);
+  const troubles = useView((v) => v.uploadTroubles);
   useScreenKeys();
 
-  const send = async (files: FileList | null) => {
-    setTrouble(null);
-    for (const one of files ?? []) {
-      setSending({ name: one.name, share: 0 });
-      try {
-        await upload(one, { folder: folder.trim() || "Inbox", rules: byRules }, (share) =>
-          setSending({ name: one.name, share }),
-        );
-      } catch (error) {
-        setTrouble(error instanceof Error ? error.message : "The file could not be sent.");
-      }
-      await reads.invalidateQueries({ queryKey: jobsRead.queryKey });
-    }
-    setSending(null);
-    if (file.current) file.current.value = "";
-  };
   return (
     <main id="main" className="h-full overflow-y-auto" data-ready>
       <header className="flex h-[46px] items-center border-b border-rule px-[18px]">
@@ -119,11 +103,13 @@ export function Importing() {
           <label className="flex flex-col gap-1 text-[13px]">
             File
             <input
-              ref={file}
               type="file"
               multiple
               accept=".mbox,.eml,.mbx,.zip,.tar,.tgz,.gz,application/mbox,message/rfc822,*/*"
-              onChange={(event) => void send(event.target.files)}
+              onChange={({ target }) => {
+                sendMail([...(target.files ?? [])], { folder: folder.trim() || "Inbox", rules: byRules });
+                target.value = "";
+              }}
               className="rounded-sm border border-edge bg-sheet px-2 py-1"
             />
           </label>
@@ -131,12 +117,16 @@ export function Importing() {
         {sending && (
           <p role="status" className="mt-3 text-[13px]">
             Sending {sending.name}, {Math.floor(100 * sending.share)} %
+            {sending.waiting > 0 && `, ${plural(sending.waiting, "file")} behind it`}. It goes on while you look at
+            something else; closing the window would cut it off.
           </p>
         )}
-        {trouble && (
-          <p role="alert" className="mt-3 rounded-md bg-brick-soft px-3 py-2 text-[13px]">
-            {trouble}
-          </p>
+        {troubles.length > 0 && (
+          <ul role="alert" className="mt-3 rounded-md bg-brick-soft px-3 py-2 text-[13px]">
+            {troubles.map((trouble) => (
+              <li key={trouble}>{trouble}</li>
+            ))}
+          </ul>
         )}
         <h2 className="mt-6 text-[13px] font-semibold text-ink-2">Take it with you</h2>
         <p className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-2 text-ink-2">

@@ -147,6 +147,10 @@ export interface View {
   readonly asOf: number | null;
   /** Letters that are kept in this browser until the server has them. */
   readonly lettersWaiting: number;
+  /** The file of mail that is being sent, how much of it has gone, and how many wait behind it. */
+  readonly uploading: { readonly name: string; readonly share: number; readonly waiting: number } | null;
+  /** Why files could not be sent, each with its name. */
+  readonly uploadTroubles: readonly string[];
   /** A newer version of the app could be loaded. */
   readonly newerVersion: boolean;
   readonly home: Home | null;
@@ -251,6 +255,8 @@ const NOTHING: View = {
   awayWhy: null,
   asOf: null,
   lettersWaiting: 0,
+  uploading: null,
+  uploadTroubles: [],
   newerVersion: false,
   home: null,
   directory: { folders: [], labels: [], markers: [] },
