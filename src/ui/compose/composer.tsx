@@ -98,7 +98,7 @@ export function Composer({
   const hold = useView((v) => v.home?.settings.holdSeconds ?? 10);
   const attached = (draft?.files ?? []).filter(({ cid }) => cid === null);
   const place = useSentPlace(answers);
-  const files = useFiles(composing.draft, attached, state.takeFiles, (id, name) => editor.current?.picture(id, name));
+  const files = useFiles(composing.draft, attached, state.changeFiles, (id, name) => editor.current?.picture(id, name));
   const subjectField = useRef<HTMLInputElement>(null);
   const box = useRef<HTMLElement>(null);
   const everybody = useMemo(() => eachOnce([...to, ...cc, ...bcc]), [to, cc, bcc]);
@@ -118,8 +118,10 @@ export function Composer({
       draft !== null &&
       isBlank(text) &&
       attached.length === 0 &&
+      files.coming.length === 0 &&
       (kind !== "new" || (subject === "" && everybody.length === 0));
     const isTyped = !isBlank(text) || (composing.kind === "new" && (subject !== "" || everybody.length > 0));
+    files.forget();
     const rest = state.handOver();
     onClose();
     if (id === null && !isTyped) return kept();
@@ -150,12 +152,13 @@ export function Composer({
   const checked = (): readonly Mistake[] => {
     const addresses = new Set([...(known?.people ?? []), ...own].map(({ address }) => address.toLowerCase()));
     const letter = { to, cc, bcc, subject, body: doc() ?? EMPTY_DOC };
+    const names = [...attached, ...files.coming].map(({ name }) => name);
     // Whom one has written to is not known yet without a connection: then nobody is said to be new.
     const knows = (one: string) => known === undefined || addresses.has(one.toLowerCase());
     const acquainted = { knows, known: [...addresses], mostPeople };
     return [
-      ...mistakesIn({ ...letter, kind, files: attached.length, list: draft?.list ?? "" }, acquainted),
-      ...looks({ ...letter, sender: fields.sender ?? NO_SENDER, files: attached.map(({ name }) => name) }),
+      ...mistakesIn({ ...letter, kind, files: names.length, list: draft?.list ?? "" }, acquainted),
+      ...looks({ ...letter, sender: fields.sender ?? NO_SENDER, files: names }),
     ];
   };
 
@@ -167,9 +170,13 @@ export function Composer({
     // What was read and only asks is no hindrance the second time.
     if (found.some(({ severity }) => severity === "stops") || (found.length > 0 && !anyway && !same))
       return setMistakes(found);
+    if (files.coming.length > 0) {
+      files.once(() => sending.current(with_, anyway));
+      return notify("It goes as soon as all is attached. Esc holds it back.");
+    }
     const filed = with_ === "filed" ? { sent: place!.path } : {};
     const id = with_ === "afterwards" && answers !== null ? (macro?.id ?? null) : null;
-    const sending = { id: crypto.randomUUID(), afterwards: id };
+    const goes = { id: crypto.randomUUID(), afterwards: id };
     const rest = state.handOver();
     onClose();
     if (answers !== null) advance(new Set([answers]));
@@ -177,7 +184,7 @@ export function Composer({
     const where = with_ === "filed" ? `, its copy to ${place!.path}` : "";
     notify(`${when}: ${subject || "(no subject)"}${where}. U calls it back.`);
     handOver(
-      rest.then((what) => letter({ ...what, fields: { ...what.fields, ...filed } }, sending)),
+      rest.then((what) => letter({ ...what, fields: { ...what.fields, ...filed } }, goes)),
       ({ entry }) => entry && showLedger(withEntry(view().confirmed, entry)),
     );
   };
@@ -212,7 +219,8 @@ export function Composer({
     } else if (event.key === "Escape") {
       event.preventDefault();
       event.stopPropagation();
-      if (mistakes.length > 0) setMistakes([]);
+      if (files.forget()) notify("It stays here.");
+      else if (mistakes.length > 0) setMistakes([]);
       else leave();
     } else if (event.key.toLowerCase() === "e" && event.ctrlKey) {
       event.preventDefault();
@@ -347,6 +355,7 @@ export function Composer({
             type="button"
             className={BUTTON}
             onClick={() => {
+              files.forget();
               onClose();
               kept();
               if (composing.draft !== null)

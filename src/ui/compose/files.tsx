@@ -1,82 +1,146 @@
 "use client";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { DraftFile } from "@/core/api";
 import { draftFileAddress, uploadDraftFile, write } from "../state/api";
+import { notify } from "../state/store";
+import { keepOpen } from "../state/uploads";
 
 /** Bytes that may go along with one letter. */
 const MOST_BYTES = 25 * 1024 * 1024;
 const KB = 1024;
 
+/** What is on its way to the draft. */
+interface Coming {
+  readonly name: string;
+  /** In bytes. */
+  readonly size: number;
+}
+
 export interface FilesState {
   readonly files: readonly DraftFile[];
   readonly problem: string | null;
-  readonly busy: number;
+  readonly coming: readonly Coming[];
   readonly add: (files: readonly File[]) => void;
   readonly addMessage: (message: number) => void;
   readonly remove: (file: DraftFile) => void;
   readonly address: (file: number) => string;
+  /** Does it as soon as everything is attached, instead of what was to be done then before; never if something cannot be. */
+  readonly once: (act: () => void) => void;
+  /** Does it no more. @returns whether something was to be done */
+  readonly forget: () => boolean;
 }
 
 export const sizeText = (bytes: number): string =>
   bytes < KB * KB ? `${Math.max(1, Math.round(bytes / KB))} kB` : `${(bytes / KB / KB).toFixed(1)} MB`;
 
-/** The files of a draft. @param onPicture puts a picture into the text */
+/** The number of a draft, for what is to be attached before the server has begun it. */
+function makeGate() {
+  let open!: (draft: number) => void;
+  let shut!: () => void;
+  const id = new Promise<number>((resolve, reject) => {
+    open = resolve;
+    shut = () => reject(new Error("the letter was left before the server had begun it."));
+  });
+  // Told where somebody waits for it.
+  id.catch(() => undefined);
+  return { id, open, shut };
+}
+
+/**
+ * The files of a draft.
+ * @param draft null until the server has begun it: what is attached waits for that
+ * @param onChange changes the list as it is by then: several may come and go at once
+ * @param onPicture puts a picture into the text
+ */
 export function useFiles(
   draft: number | null,
   files: readonly DraftFile[],
-  onChange: (files: DraftFile[]) => void,
+  onChange: (change: (files: DraftFile[]) => DraftFile[]) => void,
   onPicture: (file: number, name: string) => void,
 ): FilesState {
   const [problem, setProblem] = useState<string | null>(null);
-  const [busy, setBusy] = useState(0);
-  const put = async (send: () => Promise<DraftFile>, isPicture: boolean, so: readonly DraftFile[]) => {
-    setBusy((n) => n + 1);
-    setProblem(null);
+  const [coming, setComing] = useState<readonly Coming[]>([]);
+  /** One after another; whether all of them came. */
+  const line = useRef<Promise<boolean>>(Promise.resolve(true));
+  const under = useRef(0);
+  const next = useRef<(() => void) | null>(null);
+  const [gate] = useState(makeGate);
+  useEffect(() => {
+    if (draft !== null) gate.open(draft);
+  }, [gate, draft]);
+  useEffect(() => () => gate.shut(), [gate]);
+
+  const attach = async (
+    send: (draft: number) => Promise<DraftFile>,
+    { name }: Coming,
+    isPicture: boolean,
+  ): Promise<boolean> => {
     try {
-      const made = await send();
-      onChange([...so, made]);
+      const made = await keepOpen(gate.id.then(send));
+      onChange((all) => [...all, made]);
       if (isPicture) onPicture(made.id, made.name);
-      return [...so, made];
+      return true;
     } catch (error) {
-      setProblem(error instanceof Error ? error.message : "The file could not be attached.");
-      return so;
-    } finally {
-      setBusy((n) => n - 1);
+      const why = `${name} is not attached: ${error instanceof Error ? error.message : "try again."}`;
+      setProblem(why);
+      // The letter may have been left meanwhile.
+      notify(why, "trouble");
+      return false;
     }
+  };
+  const put = (send: (draft: number) => Promise<DraftFile>, one: Coming, isPicture: boolean) => {
+    setProblem(null);
+    setComing((now) => [...now, one]);
+    const before = under.current++ === 0 ? Promise.resolve(true) : line.current;
+    line.current = before.then(async (isAll) => {
+      const came = await attach(send, one, isPicture);
+      under.current--;
+      setComing((now) => now.filter((other) => other !== one));
+      return came && isAll;
+    });
   };
   return {
     files,
     problem,
-    busy,
+    coming,
     add(chosen) {
-      if (draft === null) return setProblem("The draft is not there yet. Attach it in a moment.");
-      const total = [...files, ...chosen].reduce((sum, { size }) => sum + size, 0);
+      const total = [...files, ...coming, ...chosen].reduce((sum, { size }) => sum + size, 0);
       if (total > MOST_BYTES)
         return setProblem(`Files of one letter may have 25 MB together; these have ${sizeText(total)}.`);
-      void (async () => {
-        let so: readonly DraftFile[] = files;
-        for (const file of chosen)
-          so = await put(() => uploadDraftFile(draft, file), file.type.startsWith("image/"), so);
-      })();
+      for (const file of chosen) put((to) => uploadDraftFile(to, file), file, file.type.startsWith("image/"));
     },
     addMessage(message) {
-      if (draft === null) return setProblem("The draft is not there yet. Attach it in a moment.");
-      void put(() => write<DraftFile>("POST", `/drafts/${draft}/files?message=${message}`), false, files);
+      const original = { name: "The original", size: 0 };
+      put((to) => write<DraftFile>("POST", `/drafts/${to}/files?message=${message}`), original, false);
     },
     remove(file) {
       if (draft === null) return;
-      void write("DELETE", `/drafts/${draft}/files/${file.id}`).then(
-        () => onChange(files.filter(({ id }) => id !== file.id)),
-        (error: Error) => setProblem(error.message),
-      );
+      onChange((all) => all.filter(({ id }) => id !== file.id));
+      write("DELETE", `/drafts/${draft}/files/${file.id}`).catch((error: Error) => {
+        onChange((all) => [...all, file]);
+        setProblem(error.message);
+      });
     },
     address: (file) => draftFileAddress(draft ?? 0, file),
+    once(act) {
+      next.current = act;
+      void line.current.then((isAll) => {
+        if (next.current !== act) return;
+        next.current = null;
+        if (isAll) act();
+      });
+    },
+    forget() {
+      const was = next.current !== null;
+      next.current = null;
+      return was;
+    },
   };
 }
 
 /** What goes along with a letter. @param answers a message that can go along as it came */
 export function Files({ state, answers }: { readonly state: FilesState; readonly answers: number | null }) {
-  const { files, problem, busy } = state;
+  const { files, problem, coming } = state;
   return (
     <div className="flex flex-wrap items-center gap-1.5 py-1.5 text-[13px]">
       {files.map((file) => (
@@ -87,7 +151,7 @@ export function Files({ state, answers }: { readonly state: FilesState; readonly
           </button>
         </span>
       ))}
-      {busy > 0 && <span role="status">Attaching…</span>}
+      {coming.length > 0 && <span role="status">Attaching {coming.map(({ name }) => name).join(", ")}…</span>}
       {answers !== null && (
         <button type="button" onClick={() => state.addMessage(answers)} className="text-xs text-ink-2 underline">
           attach the original as a message

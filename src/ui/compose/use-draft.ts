@@ -25,7 +25,7 @@ export interface DraftState {
   readonly reload: () => void;
   /** The file of a picture in what is quoted, by its content id. */
   readonly quotedPicture: (cid: string) => number | undefined;
-  readonly takeFiles: (files: DraftShape["files"]) => void;
+  readonly changeFiles: (change: (files: DraftShape["files"]) => DraftShape["files"]) => void;
 }
 
 interface Host {
@@ -129,6 +129,6 @@ export function useDraft(
       setLoads((n) => n + 1);
     },
     quotedPicture: (cid) => pictures.current.get(cid),
-    takeFiles: (files) => setDraft((before) => before && { ...before, files }),
+    changeFiles: (change) => setDraft((before) => before && { ...before, files: change(before.files) }),
   };
 }
