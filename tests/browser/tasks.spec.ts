@@ -136,6 +136,12 @@ test("every part of a task is changed where it stands; what cannot be says why a
   await page.keyboard.press("Escape");
   await expect(details.getByLabel("When it is due")).not.toHaveValue("");
   expect((await titled(app, "air all the bedding"))!.due).not.toBeNull();
+  // What could be stored is not, either, where Esc is pressed.
+  await details.getByLabel("What is to be done").click();
+  await page.keyboard.insertText(" twice");
+  await page.keyboard.press("Escape");
+  await details.getByLabel("it presses").uncheck();
+  await expect.poll(async () => titled(app, "air all the bedding")).toMatchObject({ pressing: false });
 });
 
 test("on the board a task is pulled into another column, which is kept shown over a reload", async ({ page, app }) => {

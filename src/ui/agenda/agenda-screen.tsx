@@ -6,6 +6,7 @@ import type { FitShape } from "@/core/api";
 import { comesAgain, instantAt, readWall, wallOf, type EventPatch, type Scope } from "@/core/calendar";
 import { USUAL_WORK_HOURS } from "@/core/when";
 import { useKeptChoice } from "../parts/kept-choice";
+import { Choice } from "../parts/choice";
 import { Notice } from "../parts/notice";
 import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
@@ -246,19 +247,7 @@ export function AgendaScreen() {
         >
           Fit tasks <kbd>F</kbd>
         </button>
-        <span role="group" aria-label="Shown as" className="flex text-[13px]">
-          {VIEWS.map((one) => (
-            <button
-              key={one}
-              type="button"
-              aria-pressed={view === one}
-              onClick={() => setView(one)}
-              className={`border border-edge px-2.5 py-0.5 first:rounded-l-sm last:rounded-r-sm [&:nth-child(2)]:border-x-0 ${view === one ? "bg-ink text-paper" : "bg-sheet"}`}
-            >
-              {one}
-            </button>
-          ))}
-        </span>
+        <Choice label="Shown as" options={VIEWS} value={view} onChoose={setView} />
       </header>
       {agenda.error && (
         <p role="alert" className="bg-brick-soft px-3.5 py-2">

@@ -107,7 +107,8 @@ export const DayColumn = memo(function DayColumn(props: Props) {
             className="pointer-events-none absolute inset-x-1 z-10 overflow-hidden border-2 border-dashed border-ink bg-paper/80 px-1 text-xs font-semibold"
             style={spotStyle(onDay(one, day, zone))}
           >
-            {one.title}
+            {/* Whole lines only. */}
+            <span className="block max-h-[max(1lh,round(down,100%,1lh))] overflow-hidden">{one.title}</span>
           </span>
         ))}
       {pulled && (

@@ -14,6 +14,7 @@ import {
 import { isAddress } from "@/core/letter";
 import { readWhen } from "@/core/when";
 import { Field, FIELD } from "../parts/field";
+import { TextEdit } from "../parts/text-edit";
 import { identities } from "../state/reads";
 import { allowNotifications } from "./reminders";
 import type { Shown } from "./shown";
@@ -220,7 +221,18 @@ export function EventDetails({ shown, title, calendars, zone, onChange, onRemove
         </>
       )}
       <span className="pt-1 text-ink-2">note</span>
-      <NoteField key={`${event.id} ${event.note}`} value={event.note} onDone={(note) => onChange({ note })} />
+      <TextEdit
+        key={event.id}
+        label="Note"
+        empty=""
+        lines={event.note === "" ? 2 : 4}
+        maxLength={20_000}
+        value={event.note}
+        onChange={async (note) => {
+          onChange({ note });
+          return true;
+        }}
+      />
       {event.attendees.length > 0 && (
         <>
           <span className="pt-1 text-ink-2">asked</span>
@@ -277,19 +289,6 @@ export function EventDetails({ shown, title, calendars, zone, onChange, onRemove
         <span className="text-xs text-ink-2">{kind}</span>
       </span>
     </section>
-  );
-}
-
-function NoteField({ value, onDone }: { readonly value: string; readonly onDone: (text: string) => void }) {
-  return (
-    <textarea
-      aria-label="Note"
-      defaultValue={value}
-      maxLength={20_000}
-      rows={value === "" ? 2 : 4}
-      onBlur={({ target }) => target.value !== value && onDone(target.value)}
-      className={FIELD}
-    />
   );
 }
 

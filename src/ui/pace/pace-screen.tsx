@@ -7,6 +7,7 @@ import { wallAt } from "@/core/calendar";
 import { dayText } from "@/core/pace";
 import { useKeptChoice } from "../parts/kept-choice";
 import { useKeptInView } from "../parts/kept-in-view";
+import { Choice } from "../parts/choice";
 import { Notice } from "../parts/notice";
 import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
@@ -161,22 +162,7 @@ export function PaceScreen() {
     <main id="main" className="flex h-full flex-col" data-ready>
       <header className="flex min-h-[46px] flex-wrap items-center gap-x-2 gap-y-1 border-b border-rule px-3.5 py-1.5">
         <h1 className="mr-1 text-[15px] font-bold">Pace</h1>
-        <div role="group" aria-label="How long" className="flex flex-wrap">
-          {PERIODS.map((one, i) => (
-            <button
-              key={one.name}
-              type="button"
-              aria-pressed={one.name === name}
-              onClick={() => toTime(one.name)}
-              className={`border border-edge px-2 py-0.5 text-[13px] not-first:border-l-0 max-md:py-1.5 ${one.name === name ? "bg-ink font-bold text-paper" : "bg-sheet"}`}
-            >
-              {one.name}{" "}
-              <span aria-hidden className="font-mono text-[11px] max-md:hidden">
-                {i + 1}
-              </span>
-            </button>
-          ))}
-        </div>
+        <Choice label="How long" options={PERIOD_NAMES} value={name} onChoose={(one) => toTime(one)} numbered />
         <button type="button" onClick={() => toTime(name, back + 1)} className={FIELD}>
           Earlier
         </button>

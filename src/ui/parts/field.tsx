@@ -23,7 +23,7 @@ export function Field({ label, value, placeholder, problem, onDone, className = 
     setText(value);
   }
   const wrong = text === value ? null : problem(text);
-  const done = () => text.trim() !== value && wrong === null && onDone(text.trim());
+  const done = (left: string) => left.trim() !== value && problem(left) === null && onDone(left.trim());
   return (
     <span className={`grid ${className}`}>
       <input
@@ -33,11 +33,13 @@ export function Field({ label, value, placeholder, problem, onDone, className = 
         value={text}
         placeholder={placeholder}
         onChange={({ target }) => setText(target.value)}
-        onBlur={done}
+        onBlur={({ target }) => done(target.value)}
         onKeyDown={({ key, currentTarget }) => {
-          if (key === "Enter") done();
+          if (key === "Enter") done(currentTarget.value);
           if (key === "Escape") {
             setText(value);
+            // At once: leaving the field stores what is in it.
+            currentTarget.value = value;
             currentTarget.blur();
           }
         }}

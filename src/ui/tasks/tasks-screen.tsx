@@ -6,6 +6,7 @@ import { grouped, type TaskGroup } from "@/core/agenda";
 import type { TaskShape } from "@/core/api";
 import { useFocusIn } from "../parts/focus-in";
 import { useKeptChoice } from "../parts/kept-choice";
+import { Choice } from "../parts/choice";
 import { Notice } from "../parts/notice";
 import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
@@ -88,19 +89,7 @@ export function TasksScreen() {
             as a file
           </a>
         )}
-        <span role="group" aria-label="Shown as" className="flex text-[13px]">
-          {VIEWS.map((one) => (
-            <button
-              key={one}
-              type="button"
-              aria-pressed={shown === one}
-              onClick={() => setShown(one)}
-              className={`border border-edge px-2.5 py-0.5 first:rounded-l-sm last:rounded-r-sm last:border-l-0 ${shown === one ? "bg-ink text-paper" : "bg-sheet"}`}
-            >
-              {one}
-            </button>
-          ))}
-        </span>
+        <Choice label="Shown as" options={VIEWS} value={shown} onChoose={setShown} />
       </header>
       {error && (
         <p role="alert" className="bg-brick-soft px-3.5 py-2">

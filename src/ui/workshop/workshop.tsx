@@ -1,9 +1,10 @@
 "use client";
+import { Choice } from "../parts/choice";
 import { Notice } from "../parts/notice";
 import { useRouter } from "next/navigation";
 import { useMemo, useState } from "react";
 import type { MacroShape } from "@/core/api";
-import { bindingsOf, DECKS, type Command, type DeckNumber, type Layer } from "@/core/keys";
+import { bindingsOf, DECKS, LAYERS, type Command, type DeckNumber, type Layer } from "@/core/keys";
 import { checkMacro } from "@/core/macro";
 import { useFrame } from "../input/frame";
 import { useKeyboard } from "../input/keyboard";
@@ -137,19 +138,13 @@ export function Workshop() {
             }
             className={`${BUTTON} w-40`}
           />
-          <div role="group" aria-label="Layer" className="flex">
-            {(["plain", "shift"] as const).map((l) => (
-              <button
-                key={l}
-                type="button"
-                aria-pressed={layer === l}
-                onClick={() => setLayer(l)}
-                className={`border border-rule px-2 py-1 text-[12.5px] ${layer === l ? "bg-ink text-paper" : "bg-sheet"}`}
-              >
-                {l === "plain" ? "Plain" : "With Shift"}
-              </button>
-            ))}
-          </div>
+          <Choice
+            label="Layer"
+            options={LAYERS}
+            value={layer}
+            onChoose={setLayer}
+            words={(one) => (one === "plain" ? "Plain" : "With Shift")}
+          />
           <span className="ml-auto text-ink-2 max-md:hidden">
             {bound} of 15 pads; an empty one takes the macro below, dragging swaps, with Ctrl copies
           </span>
