@@ -14,6 +14,11 @@ test("folders are made, renamed with what is below, merged and removed; their ma
   await page.getByLabel("Path of Weather").fill("Press");
   await page.keyboard.press("Enter");
   await expect(notice(page)).toContainText("already");
+  // What was typed is still there to be mended.
+  await expect(page.getByLabel("Path of Weather")).toHaveValue("Press");
+  await expect(page.getByLabel("Path of Weather")).toHaveAttribute("aria-invalid", "true");
+  await page.getByLabel("Path of Weather").click();
+  await page.keyboard.press("Escape");
   await expect(page.getByLabel("Path of Weather")).toHaveValue("Weather");
   const [weather, press] = [await app.count("folder=Weather"), await app.count("folder=Press")];
   await page.getByRole("button", { name: "Merge Weather into another" }).click();

@@ -3,6 +3,8 @@ import { expect, test, type App } from "./app";
 
 /** What has the focus stays what it is, whatever another window or a program does to the list meanwhile. */
 
+const EMPTY = { type: "doc", content: [{ type: "paragraph" }] };
+
 const send = async (page: Page, app: App, method: "POST" | "PATCH", path: string, data: object): Promise<void> => {
   const answer = await page.request.fetch(`${app.address}/api/v1${path}`, { method, data });
   expect(answer.ok()).toBe(true);
@@ -55,4 +57,30 @@ test("the rule that has the focus keeps it where rules are put into another orde
   expect((await page.request.delete(`${app.address}/api/v1/rules/${warden.id}`)).ok()).toBe(true);
   await expect(page.locator("[data-rule]")).toHaveCount(2);
   await expect(focused).toHaveCount(1);
+});
+
+test("what a key brings to the focus is in sight, in lists that are longer than the window", async ({ page, app }) => {
+  const [macro] = await app.get<{ id: number }[]>("/macros");
+  for (let i = 0; i < 24; i++) {
+    await send(page, app, "POST", "/rules", { narrow: `from~hut${i}`, macro: macro!.id });
+    await send(page, app, "POST", "/contacts", { address: `hut${i}@sight.example`, name: `Hut ${i}` });
+    await send(page, app, "POST", "/templates", { name: `Hut ${i}`, body: EMPTY });
+  }
+  const current = page.locator("main [aria-current=true]").first();
+  for (const [path, heading] of [
+    ["/rules", "Rules"],
+    ["/contacts", "Contacts"],
+    ["/templates", "Templates"],
+  ] as const) {
+    await page.goto(app.address + path);
+    await expect(page.getByRole("heading", { name: heading, level: 1 })).toBeVisible();
+    await expect(current).toBeInViewport();
+    await page.keyboard.press("End");
+    await expect(current).toContainText(path === "/rules" ? "24" : /./);
+    await expect(current).toBeInViewport({ ratio: 0.9 });
+    const last = await current.innerText();
+    await page.keyboard.press("Home");
+    await expect.poll(() => current.innerText()).not.toBe(last);
+    await expect(current).toBeInViewport({ ratio: 0.9 });
+  }
 });

@@ -1,6 +1,6 @@
 import * as z from "zod";
 import { docSchema, LETTER_KINDS } from "../letter";
-import { longId, shortId, text, time } from "./parts";
+import { broughtBack, longId, shortId, text, time } from "./parts";
 
 /** What is written and sent: drafts, what is on its way, templates, identities, contacts. */
 
@@ -109,7 +109,9 @@ export const newTemplate = z.strictObject({
   subject: text(2000).default(""),
   body,
 });
-export const templatePatch = z.strictObject({ name, folder: text(80).trim(), subject: text(2000), body }).partial();
+export const templatePatch = z
+  .strictObject({ name, folder: text(80).trim(), subject: text(2000), body, deleted: broughtBack })
+  .partial();
 
 export const identityShape = z.object({
   id: shortId,
@@ -130,6 +132,7 @@ export const identityPatch = z
     address: text(320).trim().min(3, "write an address"),
     signature: text(5000),
     position: z.number().int().min(0).max(1000).describe("place in the order; the first is the usual one"),
+    deleted: broughtBack,
   })
   .partial();
 
@@ -184,7 +187,9 @@ export type CardsAnswer = z.infer<typeof cardsAnswer>;
 export const groupShape = z.object({ id: shortId, name, members: z.array(z.string()) });
 export type GroupShape = z.infer<typeof groupShape>;
 export const newGroup = z.strictObject({ name, members: z.array(text(320)).max(1000).default([]) });
-export const groupPatch = z.strictObject({ name, members: z.array(text(320)).max(1000) }).partial();
+export const groupPatch = z
+  .strictObject({ name, members: z.array(text(320)).max(1000), deleted: broughtBack })
+  .partial();
 
 export const correspondentShape = z.object({
   address: z.string(),

@@ -21,6 +21,9 @@ export const shortId = z.number().int().positive().max(LARGEST_INT);
 
 export const count = z.number().int().min(0).max(LARGEST_INT);
 
+/** Of what is deleted by hand: changes it back into what it was, under its own number. */
+export const broughtBack = z.literal(false).describe("brings it back as it was, where it was deleted");
+
 /** Times that people mean and every part of the app can hold. */
 const [FIRST_YEAR, LAST_YEAR] = [1900, 9999];
 

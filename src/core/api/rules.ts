@@ -2,7 +2,7 @@ import * as z from "zod";
 import { listName, stepsSchema } from "../macro";
 import { LONGEST_REMARK, RULE_TIMES } from "../rule";
 import { DAYS, PART_MINUTES, PARTS_A_DAY } from "../when";
-import { count, longId, shortId, text, time } from "./parts";
+import { broughtBack, count, longId, shortId, text, time } from "./parts";
 
 /** What is done with mail that comes in, without anybody there. */
 
@@ -64,7 +64,7 @@ export const rulePatch = z
     ...sending,
     remark,
     position: count.describe("place in the order"),
-    deleted: z.literal(false).describe("brings a deleted rule back, where it stood"),
+    deleted: broughtBack,
   })
   .partial();
 export const exceptShape = z.strictObject({ ids: z.array(longId).min(1).max(1000) });
@@ -102,9 +102,7 @@ export const newHours = z.strictObject({
   through: fields.through.default(null),
   on: fields.on.default(true),
 });
-export const hoursPatch = z
-  .strictObject({ ...fields, deleted: z.literal(false).describe("brings deleted hours back") })
-  .partial();
+export const hoursPatch = z.strictObject({ ...fields, deleted: broughtBack }).partial();
 export const hoursAnswer = z.object({
   hours: hoursShape.array(),
   waiting: count.describe("messages that wait for their hours"),

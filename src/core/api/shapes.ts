@@ -9,7 +9,7 @@ import { GROUPINGS, ORDERS } from "../list";
 import { COLOURS, ROLES } from "../place";
 import { SWIPES } from "../swipe";
 import { templateShape } from "./answering";
-import { count, longId, shortId, text, time } from "./parts";
+import { broughtBack, count, longId, shortId, text, time } from "./parts";
 import { inPass, passShape } from "./passes";
 import { taskShape } from "./tasks";
 
@@ -171,7 +171,7 @@ export const newMacro = z.strictObject({
 });
 export const batchPatch = batchShape
   .omit({ id: true })
-  .extend({ position: count.describe("place in the rack") })
+  .extend({ position: count.describe("place in the rack"), deleted: broughtBack })
   .partial()
   .strict();
 export const folderPatch = z.strictObject({ path });
@@ -183,6 +183,7 @@ export const markerPatch = z
     meaning: text(60).trim(),
     used: z.boolean(),
     position: z.number().int().min(0).max(7).describe("place in the order that stepping takes"),
+    deleted: broughtBack,
   })
   .partial();
 export const macroPatch = z

@@ -9,6 +9,7 @@ import type { Context } from "./context";
 import { placeAt } from "./order";
 import { readTest } from "./messages";
 import { orTaken } from "./taken";
+import { bringBack, takeOut } from "./taken-out";
 
 /** Saved narrowings. They are queries, not lists: nothing is in a batch but what matches now. */
 
@@ -46,9 +47,10 @@ export async function createBatch(context: Context, body: z.infer<typeof newBatc
 
 export async function changeBatch(context: Context, id: number, body: z.infer<typeof batchPatch>): Promise<BatchShape> {
   const { db, person } = context;
-  const { position, ...fields } = body;
+  const { position, deleted, ...fields } = body;
   if (fields.narrow !== undefined) await readTest(context, fields.narrow);
   return inTurn(db, person, async (tx) => {
+    if (deleted === false) await bringBack(tx, "batch", person, id);
     const { idOf, nameOf } = await readNames(tx, person);
     const old = (await readBatches(tx, person, nameOf)).find((batch) => batch.id === id);
     if (!old) throw notFound("batch", id);
@@ -69,8 +71,7 @@ export async function changeBatch(context: Context, id: number, body: z.infer<ty
 
 export async function deleteBatch({ db, person }: Context, id: number): Promise<void> {
   await inTurn(db, person, async (tx) => {
-    const gone = await tx`delete from batch where person = ${person} and id = ${id}`;
-    if (gone.count === 0) throw notFound("batch", id);
+    if (!(await takeOut(tx, "batch", person, id))) throw notFound("batch", id);
     await tell(tx, person, "settings");
   });
 }

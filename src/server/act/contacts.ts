@@ -16,6 +16,7 @@ import { tell } from "../store";
 import { writeByHand } from "./by-hand";
 import type { Context } from "./context";
 import { orTaken } from "./taken";
+import { bringBack, takeOut } from "./taken-out";
 
 /** People one writes to: those that were kept, and those that mail has gone to. */
 
@@ -171,6 +172,7 @@ export async function changeGroup(context: Context, id: number, body: z.infer<ty
   const { db, person } = context;
   const who = body.members === undefined ? null : members(body.members);
   return inTurn(db, person, async (tx) => {
+    if (body.deleted === false) await bringBack(tx, "contact_group", person, id);
     const [row] = await orTaken(
       "group",
       body.name ?? "",
@@ -186,8 +188,7 @@ export async function changeGroup(context: Context, id: number, body: z.infer<ty
 
 export async function deleteGroup({ db, person }: Context, id: number): Promise<void> {
   await inTurn(db, person, async (tx) => {
-    const rows = await tx`delete from contact_group where person = ${person} and id = ${id} returning id`;
-    if (rows.length === 0) throw notFound("group", id);
+    if (!(await takeOut(tx, "contact_group", person, id))) throw notFound("group", id);
     await tell(tx, person, "settings");
   });
 }

@@ -5,6 +5,7 @@ import type { Queryable } from "../db";
 import { inTurn, notFound, Refusal } from "../run";
 import { tell } from "../store";
 import type { Context } from "./context";
+import { bringBack, takeOut } from "./taken-out";
 
 /** Whom the person writes as. */
 
@@ -36,11 +37,12 @@ export async function createIdentity(context: Context, body: z.infer<typeof newI
 export async function changeIdentity(
   context: Context,
   id: number,
-  body: z.infer<typeof identityPatch>,
+  { deleted, ...body }: z.infer<typeof identityPatch>,
 ): Promise<IdentityShape> {
   const { db, person } = context;
   if (body.address !== undefined) mustBeAddress(body.address);
   return inTurn(db, person, async (tx) => {
+    if (deleted === false) await bringBack(tx, "identity", person, id);
     const all = await rows(tx, person);
     const old = all.find((one) => one.id === id);
     if (!old) throw notFound("identity", id);
@@ -68,7 +70,7 @@ export async function deleteIdentity({ db, person }: Context, id: number): Promi
     if (!all.some((one) => one.id === id)) throw notFound("identity", id);
     if (all.length === 1)
       throw new Refusal(409, "The only one", "Mail has to come from somebody. Make another identity first.");
-    await tx`delete from identity where person = ${person} and id = ${id}`;
+    await takeOut(tx, "identity", person, id);
     await tell(tx, person, "settings");
   });
 }

@@ -8,17 +8,29 @@ import { inTurn, notFound, readDirectory, Refusal, settleNames } from "../run";
 import { listOf, tell } from "../store";
 import type { Context } from "./context";
 import { orTaken } from "./taken";
+import { bringBack, takenOut, takeOut } from "./taken-out";
 
-/** Numbers that no marker has yet, the smallest first: a message holds its marker in two bytes. */
-export const freeMarkers = (taken: readonly { readonly id: number }[]): number[] =>
-  Array.from({ length: MOST_MARKERS }, (_, i) => i + 1).filter((n) => !taken.some((m) => m.id === n));
+/**
+ * Numbers that no marker has yet, the smallest first: a message holds its marker in two bytes. Those of markers that can
+ * be brought back are given away last, as macros may mean them.
+ */
+export async function freeMarkers(
+  tx: Transaction,
+  person: PersonId,
+  taken: readonly { readonly id: number }[],
+): Promise<number[]> {
+  const kept = await takenOut(tx, "marker", person);
+  return Array.from({ length: MOST_MARKERS }, (_, i) => i + 1)
+    .filter((n) => !taken.some((m) => m.id === n))
+    .sort((a, b) => kept.indexOf(a) - kept.indexOf(b) || a - b);
+}
 
 export const listMarkers = async ({ db, person }: Context) => (await readDirectory(db.sql, person)).markers;
 
 export async function createMarker({ db, person }: Context, body: z.infer<typeof newMarker>) {
   return inTurn(db, person, async (tx) => {
     const { markers } = await readDirectory(tx, person);
-    const [free] = freeMarkers(markers);
+    const [free] = await freeMarkers(tx, person, markers);
     if (free === undefined)
       throw new Refusal(
         409,
@@ -49,9 +61,10 @@ async function place(tx: Transaction, person: PersonId, id: number, position: nu
 
 export async function changeMarker({ db, person }: Context, id: number, body: z.infer<typeof markerPatch>) {
   return inTurn(db, person, async (tx) => {
+    if (body.deleted === false) await bringBack(tx, "marker", person, id);
     const old = (await readDirectory(tx, person)).markers.find((marker) => marker.id === id);
     if (!old) throw notFound("marker", id);
-    const { position, ...fields } = body;
+    const { position, deleted: _, ...fields } = body;
     await settleNames(tx, person);
     const next = { ...old, ...fields };
     await orTaken(
@@ -77,8 +90,7 @@ export async function deleteMarker({ db, person }: Context, id: number): Promise
         "Still in use",
         `${plural(used.n, "message")} ${used.n === 1 ? "carries" : "carry"} this marker. Clear it from them first, then delete it.`,
       );
-    const gone = await tx`delete from marker where person = ${person} and id = ${id}`;
-    if (gone.count === 0) throw notFound("marker", id);
+    if (!(await takeOut(tx, "marker", person, id))) throw notFound("marker", id);
     await tell(tx, person, "settings");
   });
 }

@@ -127,7 +127,7 @@ async function write(tx: Transaction, person: PersonId, taking: Taking, here: He
   for (const { name, colour } of taking.labels)
     await tx`insert into label (person, name, colour) values (${person}, ${name}, ${colour})`;
   const { markers } = here.directory;
-  const free = freeMarkers(markers);
+  const free = await freeMarkers(tx, person, markers);
   if (taking.markers.length > free.length)
     throw new Refusal(
       409,

@@ -4,13 +4,17 @@ import { Refusal } from "../run";
 /** PostgreSQL's code for a value that must be unique and is not. */
 const UNIQUE_VIOLATION = "23505";
 
+export const isTaken = (error: unknown): boolean => {
+  const { code, cause } = error as { code?: string; cause?: { code?: string } };
+  return (cause ?? { code }).code === UNIQUE_VIOLATION;
+};
+
 /** Runs a write whose unique names may clash, and says so in words. */
 export async function orTaken<T>(what: string, name: string, write: () => Promise<T>): Promise<T> {
   try {
     return await write();
   } catch (error) {
-    const cause = (error as { cause?: { code?: string } }).cause ?? (error as { code?: string });
-    if (cause.code !== UNIQUE_VIOLATION) throw error;
+    if (!isTaken(error)) throw error;
     throw new Refusal(409, "The name is taken", `There is a ${what} "${name}" already. Choose another name.`);
   }
 }

@@ -4,6 +4,7 @@ import { inTurn, notFound, readTemplates } from "../run";
 import { tell } from "../store";
 import type { Context } from "./context";
 import { orTaken } from "./taken";
+import { bringBack, takeOut } from "./taken-out";
 
 /** Texts that are written again and again. */
 
@@ -44,10 +45,11 @@ async function renameInMacros(tx: Parameters<typeof readTemplates>[0], person: n
 export async function changeTemplate(
   context: Context,
   id: number,
-  body: z.infer<typeof templatePatch>,
+  { deleted, ...body }: z.infer<typeof templatePatch>,
 ): Promise<TemplateShape> {
   const { db, person } = context;
   return inTurn(db, person, async (tx) => {
+    if (deleted === false) await bringBack(tx, "template", person, id);
     const old = (await readTemplates(tx, person)).find((one) => one.id === id);
     if (!old) throw notFound("template", id);
     const fields = Object.fromEntries(Object.entries(body).filter(([, value]) => value !== undefined));
@@ -67,8 +69,7 @@ export async function changeTemplate(
 
 export async function deleteTemplate({ db, person }: Context, id: number): Promise<void> {
   await inTurn(db, person, async (tx) => {
-    const rows = await tx`delete from template where person = ${person} and id = ${id} returning id`;
-    if (rows.length === 0) throw notFound("template", id);
+    if (!(await takeOut(tx, "template", person, id))) throw notFound("template", id);
     await tell(tx, person, "settings");
   });
 }

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { flushSync } from "react-dom";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
-import { takeBack } from "../state/decide";
+import { redoLast, undoLast } from "../state/edits";
 import { lookForMail } from "../state/look-for-mail";
 import { accounts } from "../state/reads";
 import { AccountCard } from "./account-card";
@@ -15,8 +15,8 @@ export function AccountsScreen() {
   const { data, error, dataUpdatedAt } = useQuery(accounts);
   const [isConnecting, setConnecting] = useState(false);
   useScreenKeys({
-    undo: () => takeBack("undo"),
-    redo: () => takeBack("redo"),
+    undo: () => void undoLast(),
+    redo: () => void redoLast(),
     lookForMail: () => void lookForMail(),
     // What is typed right after the key is for the field that it brings.
     compose: () => flushSync(() => setConnecting(true)),

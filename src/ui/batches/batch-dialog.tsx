@@ -20,9 +20,7 @@ export function BatchDialog({ batch }: { readonly batch: BatchShape | null }) {
   const [problem, setProblem] = useState<string | null>(null);
   const checked = checkNarrow(draft.narrow);
   const wrong = checked.ok ? null : checked.issues.map(textOfIssue).join(" ");
-  const tried = (work: Promise<void>) =>
-    void work.catch((error: unknown) => setProblem(error instanceof Error ? error.message : "It could not be stored."));
-  const store = (change: Partial<Draft>) => batch && tried(storeBatch(batch, change));
+  const store = (change: Partial<Draft>) => batch && void storeBatch(batch, change, setProblem);
   const put = (change: Partial<Draft>, now = false) => {
     setDraft({ ...draft, ...change });
     setProblem(null);
@@ -35,7 +33,7 @@ export function BatchDialog({ batch }: { readonly batch: BatchShape | null }) {
           event.preventDefault();
           if (wrong) return;
           if (batch) close();
-          else tried(makeBatch({ ...draft, name: draft.name.trim() }, true));
+          else void makeBatch({ ...draft, name: draft.name.trim() }, true, setProblem);
         }}
         className="grid gap-2 p-4 text-[13px]"
       >
@@ -51,21 +49,21 @@ export function BatchDialog({ batch }: { readonly batch: BatchShape | null }) {
               </button>
               <button
                 type="button"
-                onClick={() => tried(moveBatch(batch, -1))}
+                onClick={() => void moveBatch(batch, -1, setProblem)}
                 className="rounded-sm border border-rule px-3 py-1.5"
               >
                 Up
               </button>
               <button
                 type="button"
-                onClick={() => tried(moveBatch(batch, 1))}
+                onClick={() => void moveBatch(batch, 1, setProblem)}
                 className="rounded-sm border border-rule px-3 py-1.5"
               >
                 Down
               </button>
               <button
                 type="button"
-                onClick={() => tried(makeBatch({ ...draft, name: `${cut(draft.name, 70)} (copy)` }, false))}
+                onClick={() => void makeBatch({ ...draft, name: `${cut(draft.name, 70)} (copy)` }, false, setProblem)}
                 className="rounded-sm border border-rule px-3 py-1.5"
               >
                 Duplicate
@@ -88,7 +86,7 @@ export function BatchDialog({ batch }: { readonly batch: BatchShape | null }) {
               </button>
               <button
                 type="button"
-                onClick={() => tried(removeBatch(batch))}
+                onClick={() => removeBatch(batch)}
                 className="ml-auto rounded-sm border border-brick px-3 py-1.5"
               >
                 Delete

@@ -13,9 +13,8 @@ import { PassBar } from "../pass/pass-bar";
 import { PracticeBar } from "../practice/practice-bar";
 import { Reader } from "../reader/reader";
 import { closeComposer } from "../state/compose";
-import { takeBack } from "../state/decide";
 import { useView } from "../state/store";
-import { provide } from "./commands";
+import { provide, undo } from "./commands";
 import { HoursBar } from "./hours-bar";
 import { KeepBar } from "./keep-bar";
 import { Line } from "./line";
@@ -93,12 +92,12 @@ export function Bench() {
         aria-label="What was done"
         className="flex items-center gap-3 border-t border-rule bg-paper px-3.5 py-1 print:hidden"
       >
-        <Notice testId="notice" className="min-w-0 flex-1 text-[14px]" />
+        <Notice testId="notice" className="min-w-0 flex-1 text-[14px]" hasUndo />
         <button
           type="button"
           // What is being written is left or thrown away by its own buttons.
           hidden={composing !== null}
-          onClick={() => takeBack("undo")}
+          onClick={undo}
           className="shrink-0 rounded-sm border border-edge bg-sheet px-3 py-1.5 text-[13px] font-semibold md:hidden"
         >
           Undo

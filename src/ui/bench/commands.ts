@@ -5,7 +5,7 @@ import { composeNew, isDraft, isSending, openDraft, recallLetter } from "../stat
 import { openFocused } from "../state/reading";
 import { clearTicks, moveBy, moveTo, selectBy, tick, tickAll } from "../state/select";
 import { changeTextSize, moveReader } from "../state/look";
-import { takeBack } from "../state/decide";
+import { redoLast, undoLast } from "../state/edits";
 import { orderPass, passNext, togglePass } from "../state/pass";
 import { endPractice, practise } from "../state/practice";
 import { lookForMail } from "../state/look-for-mail";
@@ -78,9 +78,9 @@ function escape(): void {
 }
 
 /** What is being sent is what undo means, also where the server has not said yet that it is on its way. */
-function undoLast(): void {
-  if (isSending()) void recallLetter().then((isOpen) => isOpen || takeBack("undo"));
-  else takeBack("undo");
+export function undo(): void {
+  if (isSending()) void recallLetter().then((isOpen) => (isOpen ? undefined : undoLast()));
+  else void undoLast();
 }
 
 const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
@@ -138,10 +138,10 @@ const FRAME: Record<FrameAction, (repeat: boolean) => void> = {
   again,
   compose: () => void composeNew(),
   lookForMail: () => void lookForMail(),
-  undo: undoLast,
+  undo,
   practise: () => void practise(),
   endPractice: () => void endPractice(),
-  redo: () => takeBack("redo"),
+  redo: () => void redoLast(),
   foldDeck: () => set({ folded: !view().folded }),
   order: () => {
     const { pass } = view();

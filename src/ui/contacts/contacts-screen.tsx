@@ -1,35 +1,64 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useState, type KeyboardEvent } from "react";
+import { useDeleteKey } from "../input/captured-keys";
+import { useFocusIn } from "../parts/focus-in";
+import { ListLine } from "../parts/list-line";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText } from "../parts/words";
-import { takeBack } from "../state/decide";
+import { redoLast, undoLast } from "../state/edits";
 import { contacts } from "../state/reads";
+import { useView } from "../state/store";
 import { CardFiles } from "./card-files";
 import { FIELD, put } from "./change";
 import { Groups } from "./groups";
-import { Person } from "./person";
+import { NAME_FIELD, Person, removeContact } from "./person";
+
+const SEARCH_FIELD = "contacts-search";
+const FRESH_FIELD = "contacts-fresh";
+const leaveOnEscape = ({ key, currentTarget }: KeyboardEvent<HTMLElement>) => key === "Escape" && currentTarget.blur();
 
 /** People one writes to: kept by hand or by macros. */
 export function ContactsScreen({ of }: { readonly of: string | null }) {
   const { data = [], error } = useQuery(contacts);
   const [sought, setSought] = useState("");
-  const [chosen, setChosen] = useState(of?.toLowerCase() ?? null);
   const [fresh, setFresh] = useState("");
-  useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
   const needle = sought.trim().toLowerCase();
   const found = data.filter(({ name, address }) => `${name} ${address}`.toLowerCase().includes(needle));
   // Whoever was asked for has a page, contact or not; else it is of the first that is listed.
-  const shown = found.find(({ address }) => address === chosen) ?? (chosen === of ? null : found[0]);
-  const address = shown?.address ?? chosen;
+  const {
+    key: address,
+    choose,
+    move,
+  } = useFocusIn(
+    found.map((one) => one.address),
+    of?.toLowerCase() ?? null,
+  );
+  const shown = data.find((one) => one.address === address) ?? null;
+  const dialog = useView((v) => v.dialog);
+  useDeleteKey(dialog === null && shown ? () => void removeContact(shown) : null);
+  const goTo = (id: string) => () => document.getElementById(id)?.focus();
+  useScreenKeys({
+    next: () => move(1),
+    previous: () => move(-1),
+    first: () => move(-Infinity),
+    last: () => move(Infinity),
+    read: goTo(NAME_FIELD),
+    narrow: goTo(SEARCH_FIELD),
+    compose: goTo(FRESH_FIELD),
+    undo: () => void undoLast(),
+    redo: () => void redoLast(),
+  });
   return (
     <main id="main" className="flex h-full flex-col" data-ready>
       <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-rule px-3.5 py-1.5">
         <h1 className="text-[15px] font-bold">Contacts</h1>
         <span className="text-[13px] text-ink-2">{countText(data.length)}</span>
         <input
+          id={SEARCH_FIELD}
           aria-label="Search contacts"
+          onKeyDown={leaveOnEscape}
           placeholder="Any part of a name or address"
           value={sought}
           onChange={({ target }) => setSought(target.value)}
@@ -53,12 +82,14 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
               if (address === "") return;
               if (await put("POST", "/contacts", { address, name: "" }, `${address} is kept. U takes it back.`)) {
                 setFresh("");
-                setChosen(address.toLowerCase());
+                choose(address.toLowerCase());
               }
             }}
           >
             <input
+              id={FRESH_FIELD}
               aria-label="Address to keep"
+              onKeyDown={leaveOnEscape}
               placeholder="Address to keep"
               value={fresh}
               onChange={({ target }) => setFresh(target.value)}
@@ -75,23 +106,23 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
               </li>
             )}
             {found.map((one) => (
-              <li key={one.address}>
-                <button
-                  type="button"
-                  aria-current={one.address === address}
-                  onClick={() => setChosen(one.address)}
-                  className={`block w-full px-3.5 py-1 text-left ${one.address === address ? "bg-spruce-soft" : ""}`}
-                >
-                  <span className="block truncate text-[13.5px] font-semibold">{one.name || one.address}</span>
-                  {one.name !== "" && <span className="block truncate text-xs text-ink-2">{one.address}</span>}
-                </button>
-              </li>
+              <ListLine
+                key={one.address}
+                title={one.name || one.address}
+                under={one.name === "" ? "" : one.address}
+                isCurrent={one.address === address}
+                onChoose={() => choose(one.address)}
+              />
             ))}
           </ul>
-          <Groups people={data} onPut={put} />
+          <Groups people={data} />
         </div>
-        {address !== null && <Person key={address} address={address} contact={shown ?? null} others={data} />}
+        {address !== null && <Person key={address} address={address} contact={shown} others={data} />}
       </div>
+      <footer className="border-t border-rule px-3.5 py-1.5 text-[13px] text-ink-2 max-md:hidden">
+        <kbd>J</kbd> <kbd>K</kbd> one to the next, <kbd>Space</kbd> changes the name, <kbd>/</kbd> searches,{" "}
+        <kbd>N</kbd> keeps an address, <kbd>Del</kbd> removes, <kbd>U</kbd> takes back, <kbd>Esc</kbd> leaves a field.
+      </footer>
     </main>
   );
 }

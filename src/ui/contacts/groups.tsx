@@ -3,17 +3,19 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { ContactShape, GroupShape } from "@/core/api";
 import { Recipients } from "../compose/recipients";
-import { change } from "../places/act";
+import { TextEdit } from "../parts/text-edit";
+import { editsOf, inQuery } from "../state/keepsakes";
 import { groups } from "../state/reads";
 
 interface Props {
   readonly people: readonly ContactShape[];
-  readonly onPut: typeof change;
 }
 
-function Group({ group, people, onPut }: { readonly group: GroupShape } & Props) {
+const ofGroups = editsOf<GroupShape>({ path: "/groups", ...inQuery(groups.queryKey) });
+
+function Group({ group, people }: { readonly group: GroupShape } & Props) {
   const [open, setOpen] = useState(false);
-  const { id, name, members } = group;
+  const { name, members } = group;
   return (
     <li className="border-b border-rule-soft py-1 text-[13px]">
       <span className="flex items-center gap-2">
@@ -28,29 +30,37 @@ function Group({ group, people, onPut }: { readonly group: GroupShape } & Props)
         <button
           type="button"
           aria-label={`Remove the group ${name}`}
-          onClick={() => onPut("DELETE", `/groups/${id}`, undefined, `The group ${name} is gone.`)}
+          onClick={() => void ofGroups.remove(group, `Removed the group ${name}`)}
         >
           ×
         </button>
       </span>
       {open && (
-        <Recipients
-          label="of"
-          people={members.map((address) => ({
-            address,
-            name: people.find((one) => one.address === address)?.name ?? "",
-          }))}
-          onChange={(next) =>
-            void onPut("PATCH", `/groups/${id}`, { members: next.map(({ address }) => address) }, `${name} is changed.`)
-          }
-        />
+        <>
+          <TextEdit
+            label={`Name of the group ${name}`}
+            value={name}
+            onChange={(next) => ofGroups.change(group, { name: next }, `${name} is ${next} now`)}
+            className="w-full"
+          />
+          <Recipients
+            label="of"
+            people={members.map((address) => ({
+              address,
+              name: people.find((one) => one.address === address)?.name ?? "",
+            }))}
+            onChange={(next) =>
+              void ofGroups.change(group, { members: next.map(({ address }) => address) }, `Changed who is in ${name}`)
+            }
+          />
+        </>
       )}
     </li>
   );
 }
 
 /** People who are written to together, by one name. */
-export function Groups({ people, onPut }: Props) {
+export function Groups({ people }: Props) {
   const { data = [] } = useQuery(groups);
   const [fresh, setFresh] = useState("");
   return (
@@ -60,16 +70,16 @@ export function Groups({ people, onPut }: Props) {
       </h2>
       <ul>
         {data.map((group) => (
-          <Group key={group.id} group={group} people={people} onPut={onPut} />
+          <Group key={group.id} group={group} people={people} />
         ))}
       </ul>
       <form
         className="mt-1 flex gap-2"
         onSubmit={async (event) => {
           event.preventDefault();
-          if (fresh.trim() === "") return;
-          if (await onPut("POST", "/groups", { name: fresh.trim() }, `The group ${fresh.trim()} is made.`))
-            setFresh("");
+          const name = fresh.trim();
+          if (name === "") return;
+          if (await ofGroups.make({ name }, `Made the group ${name}`)) setFresh("");
         }}
       >
         <input

@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
 import type { ContactShape } from "@/core/api";
+import { TextEdit } from "../parts/text-edit";
 import { composeNew } from "../state/compose";
 import { between } from "../state/reads";
 import { Between } from "./between";
@@ -14,7 +15,13 @@ interface Props {
   readonly others: readonly ContactShape[];
 }
 
+/** The id of the field with a contact's name, for the key that leads there. */
+export const NAME_FIELD = "contact-name";
+
 const pathOf = (address: string) => `/contacts/${encodeURIComponent(address)}`;
+
+export const removeContact = ({ address, name }: ContactShape): Promise<boolean> =>
+  put("DELETE", pathOf(address), undefined, `${name || address} is no contact any more. U takes it back.`);
 
 /** Somebody: what is known of them, their mail, and what can be done. */
 export function Person({ address, contact, others }: Props) {
@@ -52,34 +59,29 @@ export function Person({ address, contact, others }: Props) {
   );
 }
 
-/** What is kept of a contact. */
+/** What is kept of a contact, stored as it is left. */
 function Known({ contact, others }: { readonly contact: ContactShape; readonly others: readonly ContactShape[] }) {
   const { address, name, note } = contact;
+  const change = (body: object) => put("PATCH", pathOf(address), body, "Stored. U takes it back.");
   return (
-    <form
-      key={`${address} ${name} ${note}`}
-      className="grid max-w-xl gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        const data = new FormData(event.currentTarget);
-        const body = { name: String(data.get("name")), note: String(data.get("note")) };
-        void put("PATCH", pathOf(address), body, "Stored. U takes it back.");
-      }}
-    >
-      <input name="name" aria-label="Name" placeholder="name" defaultValue={name} maxLength={200} className={FIELD} />
-      <textarea
-        name="note"
-        aria-label="Note"
-        placeholder="note"
-        defaultValue={note}
-        rows={4}
+    <div className="grid max-w-xl gap-2">
+      <TextEdit
+        id={NAME_FIELD}
+        label="Name"
+        empty="name"
+        value={name}
+        maxLength={200}
+        onChange={(text) => change({ name: text })}
+      />
+      <TextEdit
+        label="Note"
+        empty="note"
+        lines={4}
+        value={note}
         maxLength={5000}
-        className={FIELD}
+        onChange={(text) => change({ note: text })}
       />
       <span className="flex flex-wrap gap-2">
-        <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-[13px] text-paper">
-          Store
-        </button>
         <select
           aria-label="Merge into"
           value=""
@@ -96,16 +98,10 @@ function Known({ contact, others }: { readonly contact: ContactShape; readonly o
             </option>
           ))}
         </select>
-        <button
-          type="button"
-          className={BUTTON}
-          onClick={() =>
-            put("DELETE", pathOf(address), undefined, `${name || address} is no contact any more. U takes it back.`)
-          }
-        >
+        <button type="button" className={BUTTON} onClick={() => void removeContact(contact)}>
           Remove
         </button>
       </span>
-    </form>
+    </div>
   );
 }

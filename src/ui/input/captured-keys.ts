@@ -1,4 +1,5 @@
 import { useEffect, useRef } from "react";
+import { isTyping } from "./keyboard";
 
 /**
  * Keys that mean something of their own on a screen: they are taken before the frame, which has them for lists of
@@ -22,4 +23,11 @@ export function useCapturedKeys(isOn: boolean, actOf: (event: KeyboardEvent) => 
     window.addEventListener("keydown", down, true);
     return () => window.removeEventListener("keydown", down, true);
   }, [isOn]);
+}
+
+/** Del, outside of fields. Held down it is not meant for those that come into the place of what it deleted. */
+export function useDeleteKey(act: (() => void) | null): void {
+  useCapturedKeys(act !== null, ({ code, target, repeat }) =>
+    code === "Delete" && !repeat && !isTyping(target) ? act : null,
+  );
 }

@@ -6,7 +6,7 @@ import { byRuleAndMinute } from "@/core/ledger";
 import { useScreenKeys } from "../parts/screen-keys";
 import { longDayText, plural } from "../parts/words";
 import { get, write } from "../state/api";
-import { takeBack } from "../state/decide";
+import { redoLast, undoLast } from "../state/edits";
 import { refreshSettings } from "../state/settings";
 import { mailbox, notify, set, useView, view } from "../state/store";
 import { Detail, Entry } from "./entry";
@@ -42,7 +42,7 @@ export function LedgerScreen() {
   // Once: who comes back later wants all of them.
   useEffect(() => set({ ledgerMacro: null }), []);
   const [chosenId, setChosen] = useState<string | null>(null);
-  useScreenKeys({ undo: () => takeBack("undo"), redo: () => takeBack("redo") });
+  useScreenKeys({ undo: () => void undoLast(), redo: () => void redoLast() });
 
   const filter = `limit=${PAGE}${macro ? `&macro=${macro}` : ""}${message === null ? "" : `&message=${message}`}`;
   const { data, error, hasNextPage, fetchNextPage, refetch } = useInfiniteQuery({

@@ -1,6 +1,7 @@
 import { write } from "../state/api";
 import { perform } from "../state/edits";
 import { refreshSettings } from "../state/settings";
+import { byHand } from "../state/hands";
 import { inLine } from "../state/writes";
 import { notify } from "../state/store";
 
@@ -12,7 +13,7 @@ type Method = "POST" | "PATCH" | "DELETE";
  */
 export async function change(method: Method, path: string, body: unknown, done: string): Promise<boolean> {
   try {
-    await inLine(() => write(method, path, body));
+    await byHand(() => write(method, path, body));
     await refreshSettings();
     notify(done);
     return true;

@@ -2,11 +2,11 @@
 import { useState } from "react";
 import type { Folder } from "@/core/place";
 import { Picker } from "../parts/picker";
+import { TextEdit } from "../parts/text-edit";
 import { countText, plural } from "../parts/words";
 import { useView } from "../state/store";
 import { useCounts } from "../state/tally";
 import { alter, change } from "./act";
-import { NameEdit } from "./name-edit";
 
 const SMALL = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs";
 
@@ -69,8 +69,7 @@ export function Folders() {
         {folders.map((folder) => (
           <li key={folder.id} className="flex items-center gap-2 border-b border-rule-soft py-0.5">
             <span style={{ width: 10 * (folder.path.split("/").length - 1) }} aria-hidden />
-            <NameEdit
-              key={folder.path}
+            <TextEdit
               label={`Path of ${folder.path}`}
               value={folder.path}
               onChange={(path) =>

@@ -2,29 +2,34 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { IdentityShape } from "@/core/api";
+import { TextEdit } from "../parts/text-edit";
+import { editsOf, inQuery } from "../state/keepsakes";
 import { identities } from "../state/reads";
-import { change } from "./act";
 
 const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1";
 const BUTTON = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs";
 
-function One({ identity, isFirst }: { readonly identity: IdentityShape; readonly isFirst: boolean }) {
-  const { id, name, address, signature } = identity;
+const ofIdentities = editsOf<IdentityShape>({ path: "/identities", ...inQuery(identities.queryKey) });
+
+function One({ identity, at }: { readonly identity: IdentityShape; readonly at: number }) {
+  const { name, address, signature } = identity;
   const [open, setOpen] = useState(false);
-  const put = (body: object, done: string) => change("PATCH", `/identities/${id}`, body, done);
+  const change = (fields: object) => ofIdentities.change(identity, fields, `Changed ${address}`);
   return (
     <li className="border-b border-rule-soft py-1">
       <div className="flex items-center gap-2">
         <span className="min-w-0 flex-1 truncate">
           {name} <span className="text-ink-2">{address}</span>
         </span>
-        {isFirst ? (
+        {at === 0 ? (
           <span className="text-xs text-ink-2">the usual one</span>
         ) : (
           <button
             type="button"
             className={BUTTON}
-            onClick={() => put({ position: 0 }, `${address} is the usual one now.`)}
+            onClick={() =>
+              void ofIdentities.change(identity, { position: 0 }, `${address} is the usual one now`, { position: at })
+            }
           >
             make usual
           </button>
@@ -34,42 +39,24 @@ function One({ identity, isFirst }: { readonly identity: IdentityShape; readonly
         </button>
       </div>
       {open && (
-        <form
-          className="mt-1 grid gap-1.5"
-          onSubmit={(event) => {
-            event.preventDefault();
-            const data = new FormData(event.currentTarget);
-            const body = Object.fromEntries(
-              ["name", "address", "signature"].map((key) => [key, String(data.get(key))]),
-            );
-            void put(body, `${address} is changed.`).then((done) => done && setOpen(false));
-          }}
-        >
-          <input name="name" aria-label="Name" defaultValue={name} className={FIELD} />
-          <input name="address" aria-label="Address" defaultValue={address} className={FIELD} />
-          <textarea
-            name="signature"
-            aria-label="Signature"
-            rows={3}
-            defaultValue={signature}
-            placeholder="Signature"
-            className={FIELD}
+        <div className="mt-1 grid gap-1.5">
+          <TextEdit label="Name" empty="name" value={name} onChange={(text) => change({ name: text })} />
+          <TextEdit label="Address" framed value={address} onChange={(text) => change({ address: text })} />
+          <TextEdit
+            label="Signature"
+            empty="Signature"
+            lines={3}
+            value={signature}
+            onChange={(text) => change({ signature: text })}
           />
-          <span className="flex gap-2">
-            <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-paper">
-              Store
-            </button>
-            <button
-              type="button"
-              className={BUTTON}
-              onClick={() =>
-                change("DELETE", `/identities/${id}`, undefined, `Nothing comes from ${address} any more.`)
-              }
-            >
-              remove
-            </button>
-          </span>
-        </form>
+          <button
+            type="button"
+            className={`${BUTTON} justify-self-start`}
+            onClick={() => void ofIdentities.remove(identity, `Nothing comes from ${address} any more`)}
+          >
+            remove
+          </button>
+        </div>
       )}
     </li>
   );
@@ -86,15 +73,15 @@ export function Identities() {
       </h2>
       <ul>
         {data.map((identity, i) => (
-          <One key={identity.id} identity={identity} isFirst={i === 0} />
+          <One key={identity.id} identity={identity} at={i} />
         ))}
       </ul>
       <form
         className="mt-2 flex gap-2"
         onSubmit={async (event) => {
           event.preventDefault();
-          const body = { name: data[0]?.name ?? "", address: fresh.trim() };
-          if (await change("POST", "/identities", body, `${fresh.trim()} can be written from.`)) setFresh("");
+          const one = { name: data[0]?.name ?? "", address: fresh.trim() };
+          if (await ofIdentities.make(one, `${one.address} can be written from`)) setFresh("");
         }}
       >
         <input

@@ -1,12 +1,12 @@
 "use client";
 import { useState } from "react";
 import { COLOURS } from "@/core/place";
+import { TextEdit } from "../parts/text-edit";
 import { TONE } from "../parts/tone";
 import { countText } from "../parts/words";
 import { useView } from "../state/store";
 import { useCounts } from "../state/tally";
 import { alter, change } from "./act";
-import { NameEdit } from "./name-edit";
 
 /** Labels: as many on a message as one likes. Removing one takes it off all mail and touches nothing else. */
 export function Labels() {
@@ -42,8 +42,7 @@ export function Labels() {
           <li key={label.id} className="flex items-center gap-2 border-b border-rule-soft py-0.5">
             <span style={{ width: 10 * (label.name.split("/").length - 1) }} aria-hidden />
             <span aria-hidden className={`h-4 w-4 shrink-0 rounded-sm ${TONE[label.colour]}`} />
-            <NameEdit
-              key={label.name}
+            <TextEdit
               label={`Name of ${label.name}`}
               value={label.name}
               onChange={(name) =>

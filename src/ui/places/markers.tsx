@@ -1,31 +1,23 @@
 "use client";
 import { useState } from "react";
+import type { Home } from "@/core/api";
 import { COLOURS, MARKER_SETS, type Marker } from "@/core/place";
+import { TextEdit } from "../parts/text-edit";
 import { TONE } from "../parts/tone";
 import { countText } from "../parts/words";
-import { useView } from "../state/store";
+import { editsOf, inHome } from "../state/keepsakes";
+import { notify, useView } from "../state/store";
 import { useCounts } from "../state/tally";
-import { alter, change } from "./act";
-import { NameEdit } from "./name-edit";
 
 const MOST = 8;
 const SMALL = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs disabled:opacity-50";
 
+const ofMarkers = editsOf<Home["markers"][number]>({ path: "/markers", ...inHome("markers") });
+
 function Line({ marker, at, last }: { readonly marker: Marker; readonly at: number; readonly last: boolean }) {
   const count = useCounts().marker(marker.id);
-  // What was pressed shows at once, before the server has stored it.
-  const [wish, setWish] = useState<boolean | null>(null);
-  const used = wish ?? marker.used;
-  const toggle = async () => {
-    setWish(!used);
-    await patch({ used: !used }, `${marker.letter} is ${used ? "not offered any more" : "in use"}`);
-    setWish(null);
-  };
-  const patch = (after: object, name: string) => {
-    const now = { ...marker, position: at };
-    const before = Object.fromEntries(Object.keys(after).map((key) => [key, now[key as keyof typeof now]]));
-    return alter(`/markers/${marker.id}`, before, after, name);
-  };
+  const { used } = marker;
+  const patch = (after: object, name: string) => ofMarkers.change(marker, after, name, { position: at });
   return (
     <li className="flex flex-wrap items-center gap-1.5 border-b border-rule-soft py-0.5">
       <span
@@ -33,8 +25,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
       >
         {marker.letter}
       </span>
-      <NameEdit
-        key={`letter ${marker.letter}`}
+      <TextEdit
         label={`Letter of ${marker.letter}`}
         value={marker.letter}
         onChange={(letter) =>
@@ -42,8 +33,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         }
         className="w-9 text-center"
       />
-      <NameEdit
-        key={`meaning ${marker.meaning}`}
+      <TextEdit
         label={`Meaning of ${marker.letter}`}
         value={marker.meaning}
         onChange={(meaning) => patch({ meaning }, `${marker.letter} means ${meaning}`)}
@@ -60,7 +50,13 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         ))}
       </select>
       <label className="flex items-center gap-1 text-xs">
-        <input type="checkbox" checked={used} onChange={() => void toggle()} />
+        <input
+          type="checkbox"
+          checked={used}
+          onChange={() =>
+            void patch({ used: !used }, `${marker.letter} is ${used ? "not offered any more" : "in use"}`)
+          }
+        />
         in use
       </label>
       <span className="num w-8 text-right text-xs text-ink-2">{countText(count?.total)}</span>
@@ -84,9 +80,7 @@ function Line({ marker, at, last }: { readonly marker: Marker; readonly at: numb
         type="button"
         className={SMALL}
         aria-label={`Remove the marker ${marker.letter}`}
-        onClick={() =>
-          void change("DELETE", `/markers/${marker.id}`, undefined, `The marker ${marker.letter} is gone.`)
-        }
+        onClick={() => void ofMarkers.remove(marker, `Removed the marker ${marker.letter}`)}
       >
         remove
       </button>
@@ -99,8 +93,6 @@ export function Markers() {
   const markers = useView((v) => v.directory.markers);
   const [letter, setLetter] = useState("");
   const [meaning, setMeaning] = useState("");
-  const add = async (one: { letter: string; colour?: string; meaning: string }) =>
-    change("POST", "/markers", one, `The marker ${one.letter} is made.`);
   return (
     <section aria-labelledby="markers-title">
       <h2 id="markers-title" className="mb-1 text-[13px] font-bold">
@@ -115,7 +107,8 @@ export function Markers() {
         <form
           onSubmit={async (event) => {
             event.preventDefault();
-            if (await add({ letter: letter.trim().toUpperCase(), meaning: meaning.trim() })) {
+            const one = { letter: letter.trim().toUpperCase(), meaning: meaning.trim() };
+            if (await ofMarkers.make(one, `Made the marker ${one.letter}`)) {
               setLetter("");
               setMeaning("");
             }
@@ -152,11 +145,13 @@ export function Markers() {
             type="button"
             className={SMALL}
             title={one.markers.map(([l, , text]) => `${l} ${text}`).join(", ")}
-            onClick={async () => {
+            onClick={() => {
               // Letters that are there already keep their meaning.
-              for (const [l, colour, text] of one.markers)
-                if (!markers.some((marker) => marker.letter === l))
-                  if (!(await add({ letter: l, colour, meaning: text }))) return;
+              const added = one.markers
+                .filter(([l]) => !markers.some((marker) => marker.letter === l))
+                .map(([l, colour, text]) => ({ letter: l, colour, meaning: text }));
+              if (added.length === 0) return notify(`All of ${one.name} are there already.`);
+              void ofMarkers.makeAll(added, `Added the markers of ${one.name}`);
             }}
           >
             {one.name}

@@ -3,6 +3,7 @@ import type { RuleShape } from "@/core/api";
 import { stepsText } from "@/core/macro";
 import { folderFor } from "@/core/place";
 import { ofInbox } from "@/core/rule";
+import { useInSight } from "../parts/focus-in";
 import { countText } from "../parts/words";
 import { checkNarrow } from "../state/browse";
 import { idsMatching } from "../state/decide";
@@ -48,11 +49,13 @@ export function RuleRow({ rule, place, count, focused, onFocus }: Props) {
   const name = `Rule ${place + 1}`;
   const move = (to: number) => changeRule(rule, { position: to }, `Moved rule ${place + 1} to place ${to + 1}`, place);
   const whose = useWhose(rule.list);
+  const row = useInSight<HTMLLIElement>(focused);
   const [isRemarking, setRemarking] = useState(false);
   const onSending = rule.time === "sending";
   const choose = (chosen: number | null) => void changeRule(rule, { macro: chosen }, `Changed rule ${place + 1}`);
   return (
     <li
+      ref={row}
       data-rule={rule.id}
       aria-label={name}
       aria-current={focused}

@@ -1,6 +1,7 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
+import { useDeleteKey } from "../input/captured-keys";
 import { useFocusIn } from "../parts/focus-in";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
@@ -8,7 +9,8 @@ import { countText } from "../parts/words";
 import { goToPlace } from "../state/browse";
 import { redoLast, undoLast } from "../state/edits";
 import { rules } from "../state/reads";
-import { changeRule } from "./edits";
+import { useView } from "../state/store";
+import { changeRule, removeRule } from "./edits";
 import { Found } from "./found";
 import { HoursOfMail } from "./hours";
 import { NewRule } from "./new-rule";
@@ -24,6 +26,8 @@ export function RulesScreen() {
   const all = data ?? NONE;
   const { place, move, choose } = useFocusIn(all.map(({ id }) => id));
   const focused = all[place];
+  const dialog = useView((v) => v.dialog);
+  useDeleteKey(dialog === null && focused ? () => void removeRule(focused) : null);
   useScreenKeys({
     next: () => move(1),
     previous: () => move(-1),
@@ -86,7 +90,8 @@ export function RulesScreen() {
       </div>
       <footer className="border-t border-rule px-3.5 py-1.5 text-[13px] text-ink-2 max-md:hidden">
         <kbd>J</kbd> <kbd>K</kbd> move, <kbd>I</kbd> switches on and off, <kbd>Enter</kbd> opens the mail it means,{" "}
-        <kbd>U</kbd> takes back. Rules are done in this order, each on what those before have made of the mail.
+        <kbd>Del</kbd> deletes, <kbd>U</kbd> takes back. Rules are done in this order, each on what those before have
+        made of the mail.
       </footer>
     </main>
   );

@@ -11,7 +11,8 @@ import { useNarrowScreen } from "../parts/narrow-screen";
 import { Notice } from "../parts/notice";
 import { countText, plural } from "../parts/words";
 import { goToPlace } from "../state/browse";
-import { idsMatching, takeBack } from "../state/decide";
+import { idsMatching } from "../state/decide";
+import { redoLast, undoLast } from "../state/edits";
 import { senders as sendersRead } from "../state/reads";
 import { runMacro } from "../state/run";
 import { notify, set, useView, view } from "../state/store";
@@ -102,8 +103,8 @@ export function SendersScreen() {
       tickAll: () => setTicked(new Set(rows.map(({ source }) => source))),
       escape: () => setTicked(new Set()),
       open: () => focused && open(focused.narrow),
-      undo: () => takeBack("undo"),
-      redo: () => takeBack("redo"),
+      undo: () => void undoLast(),
+      redo: () => void redoLast(),
       goTo: () => set({ dialog: { kind: "go" } }),
       keys: () => set({ dialog: { kind: "keys" } }),
     };

@@ -19,73 +19,97 @@ export interface Edit {
 interface Done extends Edit {
   /** By the server's clock, as what was done to mail. */
   readonly atMs: number;
+  /** The screen it was made on. */
+  readonly where: string;
 }
 
 const done: Done[] = [];
-const undone: Edit[] = [];
+/** With when each was taken back. */
+const undone: Done[] = [];
 /** What the last undos took back, so that redo does it again in their order. */
 let taken: ("edit" | "mail")[] = [];
 
-async function attempt(run: () => Promise<unknown>): Promise<boolean> {
+const inNotice = (words: string): void => notify(words, "trouble");
+
+async function attempt(run: () => Promise<unknown>, trouble: (words: string) => void = inNotice): Promise<boolean> {
   try {
     await run();
     return true;
   } catch (error) {
-    notify(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.", "trouble");
+    trouble(error instanceof Error ? `Not stored: ${error.message}` : "Not stored.");
     await refreshSettings().catch(() => undefined);
     return false;
   }
 }
 
+const here = (): string => window.location.pathname;
+/** Screens that are about mail. Of edits only those made there are meant: between messages U does not reach into the workshop. */
+const OF_MAIL: ReadonlySet<string> = new Set(["/", "/accounts", "/ledger", "/senders"]);
+
 /**
  * Writes are stored in the order they are made; an edit can be taken back while it is still on its way.
+ * @param trouble says why it could not be stored, where that is not to be in the notice
  * @returns whether it was stored
  */
-export async function perform(edit: Edit): Promise<boolean> {
-  const entry = { ...edit, atMs: serverNow() };
+export async function perform(edit: Edit, trouble?: (words: string) => void): Promise<boolean> {
+  const entry = { ...edit, atMs: serverNow(), where: here() };
   done.push(entry);
   undone.length = 0;
   taken = [];
   notify(`${edit.name}. U takes it back.`);
-  const stored = await attempt(edit.forward);
+  const stored = await attempt(edit.forward, trouble);
   if (!stored && done.includes(entry)) done.splice(done.indexOf(entry), 1);
   return stored;
 }
 
-/** When the run was made that undo of mail would mean now; null where there is none. */
-function mailAtMs(): number | null {
+/** When the run was made that undo of mail would mean now, and when it was done last, by hand or again; null for none. */
+function lastMail(): { readonly madeMs: number; readonly doneMs: number } | null {
   const entries = view().ledger.map((e) => ({ ...e, id: runId(e.id), of: e.of === null ? null : runId(e.of) }));
   const { target } = nextUndo(entries, view().stuck);
-  return target ? Date.parse(target.at) : null;
+  if (!target) return null;
+  const again = entries.filter(({ kind, of }) => kind === "redo" && of === target.id);
+  const [madeMs, ...laterMs] = [target, ...again].map(({ at }) => Date.parse(at));
+  return { madeMs: madeMs!, doneMs: Math.max(madeMs!, ...laterMs) };
 }
 
-/** Takes back what was done last: an edit, or a run on mail. */
+const isMeant = ({ where }: Done): boolean => where === here() || !OF_MAIL.has(here());
+
+/** Takes back what was done last: an edit, or a run on mail. Where it can only be mail, before the next key comes. */
 export async function undoLast(): Promise<void> {
-  await handsKnown();
-  const edit = done.at(-1);
-  const mailMs = mailAtMs();
-  if (!edit || (mailMs !== null && mailMs > edit.atMs)) {
-    if (!edit && mailMs === null) return notify("There is nothing to take back.");
+  if (OF_MAIL.has(here()) && !done.some(isMeant)) return takeBack("undo");
+  const learning = handsKnown();
+  if (learning) await learning;
+  const edit = done.findLast(isMeant);
+  const mail = lastMail();
+  if (!edit || (mail && mail.doneMs > edit.atMs)) {
+    if (!edit && !mail) return notify("There is nothing to take back.");
     taken.push("mail");
     return takeBack("undo");
   }
-  done.pop();
   // In the order of the keys, not of the answers.
-  undone.push(edit);
+  done.splice(done.indexOf(edit), 1);
+  const gone = { ...edit, atMs: serverNow() };
+  undone.push(gone);
   taken.push("edit");
   notify(`Took back: ${edit.name}.`);
   if (await attempt(edit.backward)) return;
-  undone.splice(undone.indexOf(edit), 1);
+  undone.splice(undone.indexOf(gone), 1);
   taken = [];
 }
 
-/** Does again what was taken back last. */
+/** Does again what was taken back last, unless something was done to mail since: that begins a new line of work. */
 export async function redoLast(): Promise<void> {
-  await handsKnown();
-  const last = taken.pop();
-  if (last !== "edit") return takeBack("redo");
-  const edit = undone.pop();
-  if (!edit) return notify("There is nothing to do again.");
+  if (OF_MAIL.has(here()) && !undone.some(isMeant)) return takeBack("redo");
+  const learning = handsKnown();
+  if (learning) await learning;
+  const edit = undone.findLast(isMeant);
+  const last = taken.at(-1);
+  if (last !== "edit" || !edit || (lastMail()?.madeMs ?? 0) > edit.atMs) {
+    if (last === "mail") taken.pop();
+    return takeBack("redo");
+  }
+  taken.pop();
+  undone.splice(undone.indexOf(edit), 1);
   const again = { ...edit, atMs: serverNow() };
   done.push(again);
   notify(`Did again: ${edit.name}.`);

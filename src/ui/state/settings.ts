@@ -11,17 +11,8 @@ import { writes } from "./writes";
 
 /** What is read about the person beside their messages, and writes of it, one after another. */
 
-export function takeHome(read: Home): void {
-  const { home: now } = view();
-  // Events may have told of later writes than the answer knows.
-  const home = now && now.seq > read.seq ? { ...read, seq: now.seq, tasks: now.tasks } : read;
-  for (const { queryKey } of [tasks, openTasks, calendars, identities, groups, correspondents])
-    void reads.invalidateQueries({ queryKey });
-  plannedElsewhere();
-  mailbox.places = {
-    folder: new Set(home.folders.map(({ id }) => id)),
-    label: new Set(home.labels.map(({ id }) => id)),
-  };
+/** Shows settings as they are, or are about to be. */
+export function showHome(home: Home): void {
   set({
     home,
     directory: {
@@ -33,6 +24,20 @@ export function takeHome(read: Home): void {
     macros: home.macros,
     decks: home.decks.filter((deck) => isDeckNumber(deck.number)) as Deck[],
   });
+}
+
+export function takeHome(read: Home): void {
+  const { home: now } = view();
+  // Events may have told of later writes than the answer knows.
+  const home = now && now.seq > read.seq ? { ...read, seq: now.seq, tasks: now.tasks } : read;
+  for (const { queryKey } of [tasks, openTasks, calendars, identities, groups, correspondents])
+    void reads.invalidateQueries({ queryKey });
+  plannedElsewhere();
+  mailbox.places = {
+    folder: new Set(home.folders.map(({ id }) => id)),
+    label: new Set(home.labels.map(({ id }) => id)),
+  };
+  showHome(home);
 }
 
 /**

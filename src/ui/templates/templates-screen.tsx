@@ -1,13 +1,12 @@
 "use client";
 import dynamic from "next/dynamic";
-import type { TemplateShape } from "@/core/api";
 import { plainOf } from "@/core/letter";
 import { useFocusIn } from "../parts/focus-in";
+import { ListLine } from "../parts/list-line";
 import { Notice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { plural } from "../parts/words";
-import { useCapturedKeys } from "../input/captured-keys";
-import { isTyping } from "../input/keyboard";
+import { useDeleteKey } from "../input/captured-keys";
 import { redoLast, undoLast } from "../state/edits";
 import { useView } from "../state/store";
 import { makeTemplate, removeTemplate } from "./edits";
@@ -15,11 +14,6 @@ import { makeTemplate, removeTemplate } from "./edits";
 const TemplateEditor = dynamic(() => import("./template-editor").then((part) => part.TemplateEditor), { ssr: false });
 
 const NAME_FIELD = "template-name";
-
-const freshName = (taken: readonly TemplateShape[]): string => {
-  const names = new Set(taken.map(({ name }) => name.toLowerCase()));
-  for (let n = 1; ; n++) if (!names.has(`template ${n}`)) return `Template ${n}`;
-};
 
 /** Texts that are written again and again: all of them, and one to be changed. Everything is stored at once. */
 export function TemplatesScreen() {
@@ -30,13 +24,10 @@ export function TemplatesScreen() {
   const template = listed[place] ?? null;
   const dialog = useView((v) => v.dialog);
   const make = async () => {
-    const id = await makeTemplate(freshName(templates));
+    const id = await makeTemplate();
     if (id !== null) choose(id);
   };
-  useCapturedKeys(dialog === null && template !== null, ({ code, target, repeat }) =>
-    // Held down it is not meant for those that come into its place.
-    code === "Delete" && !repeat && !isTyping(target) ? () => void removeTemplate(template!) : null,
-  );
+  useDeleteKey(dialog === null && template ? () => void removeTemplate(template) : null);
   useScreenKeys({
     next: () => move(1),
     previous: () => move(-1),
@@ -71,17 +62,13 @@ export function TemplatesScreen() {
                 {templates
                   .filter((one) => one.folder === folder)
                   .map((one) => (
-                    <li key={one.id}>
-                      <button
-                        type="button"
-                        aria-current={one === template}
-                        onClick={() => choose(one.id)}
-                        className={`block w-full px-3.5 py-1 text-left ${one === template ? "bg-spruce-soft" : ""}`}
-                      >
-                        <span className="block truncate text-[13.5px] font-semibold">{one.name}</span>
-                        <span className="block truncate text-xs text-ink-2">{plainOf(one.body).slice(0, 80)}</span>
-                      </button>
-                    </li>
+                    <ListLine
+                      key={one.id}
+                      title={one.name}
+                      under={plainOf(one.body).slice(0, 80)}
+                      isCurrent={one === template}
+                      onChoose={() => choose(one.id)}
+                    />
                   ))}
               </ul>
             </section>

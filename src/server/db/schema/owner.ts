@@ -138,6 +138,21 @@ export const batchTable = pgTable(
   (t) => [primaryKey({ columns: [t.person, t.id] }), uniqueIndex("batch_name").on(t.person, sql`lower(${t.name})`)],
 );
 
+/** What was deleted by hand, as it was, so that it can be brought back under its own number. */
+export const takenOutTable = pgTable(
+  "taken_out",
+  {
+    person: person(),
+    /** The table it is from. */
+    kind: text("kind").notNull(),
+    id: integer("id").notNull(),
+    /** Its row. */
+    row: jsonb("row").notNull(),
+    at: instant("at").notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.person, t.kind, t.id] })],
+);
+
 /** Conditions that were typed, so that they can be had again. */
 export const narrowedTable = pgTable(
   "narrowed",
