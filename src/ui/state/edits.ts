@@ -1,5 +1,5 @@
 import { runId } from "@/core/id";
-import { nextUndo } from "@/core/ledger";
+import { nextUndo, READING } from "@/core/ledger";
 import { serverNow } from "./api";
 import { takeBack } from "./decide";
 import { handsKnown } from "./hands";
@@ -62,30 +62,39 @@ export async function perform(edit: Edit, trouble?: (words: string) => void): Pr
   return stored;
 }
 
-/** When the run was made that undo of mail would mean now, and when it was done last, by hand or again; null for none. */
-function lastMail(): { readonly madeMs: number; readonly doneMs: number } | null {
+/** The run that undo of mail would mean now, with when it was done last, by hand or again. */
+function lastMail(): { readonly doneMs: number } | null {
   const entries = view().ledger.map((e) => ({ ...e, id: runId(e.id), of: e.of === null ? null : runId(e.of) }));
   const { target } = nextUndo(entries, view().stuck);
   if (!target) return null;
   const again = entries.filter(({ kind, of }) => kind === "redo" && of === target.id);
-  const [madeMs, ...laterMs] = [target, ...again].map(({ at }) => Date.parse(at));
-  return { madeMs: madeMs!, doneMs: Math.max(madeMs!, ...laterMs) };
+  return { doneMs: Math.max(...[target, ...again].map(({ at }) => Date.parse(at))) };
 }
+const wasRunSince = (ms: number): boolean =>
+  view().ledger.some(
+    ({ kind, actor, cause, at }) => kind === "run" && actor === "person" && cause !== READING && Date.parse(at) > ms,
+  );
 
 const isMeant = ({ where }: Done): boolean => where === here() || !OF_MAIL.has(here());
 
+function undoMail(): void {
+  // What was only read is nothing that is done again.
+  if (undone.length > 0 && view().lastReading === null && lastMail()) taken.push("mail");
+  takeBack("undo");
+}
+function redoMail(): void {
+  if (taken.at(-1) === "mail") taken.pop();
+  takeBack("redo");
+}
+
 /** Takes back what was done last: an edit, or a run on mail. Where it can only be mail, before the next key comes. */
 export async function undoLast(): Promise<void> {
-  if (OF_MAIL.has(here()) && !done.some(isMeant)) return takeBack("undo");
+  if (OF_MAIL.has(here()) && !done.some(isMeant)) return undoMail();
   const learning = handsKnown();
   if (learning) await learning;
   const edit = done.findLast(isMeant);
   const mail = lastMail();
-  if (!edit || (mail && mail.doneMs > edit.atMs)) {
-    if (!edit && !mail) return notify("There is nothing to take back.");
-    taken.push("mail");
-    return takeBack("undo");
-  }
+  if (!edit || (mail && mail.doneMs > edit.atMs)) return undoMail();
   // In the order of the keys, not of the answers.
   done.splice(done.indexOf(edit), 1);
   const gone = { ...edit, atMs: serverNow() };
@@ -99,15 +108,15 @@ export async function undoLast(): Promise<void> {
 
 /** Does again what was taken back last, unless something was done to mail since: that begins a new line of work. */
 export async function redoLast(): Promise<void> {
-  if (OF_MAIL.has(here()) && !undone.some(isMeant)) return takeBack("redo");
+  if (OF_MAIL.has(here()) && !undone.some(isMeant)) return redoMail();
   const learning = handsKnown();
   if (learning) await learning;
   const edit = undone.findLast(isMeant);
-  const last = taken.at(-1);
-  if (last !== "edit" || !edit || (lastMail()?.madeMs ?? 0) > edit.atMs) {
-    if (last === "mail") taken.pop();
-    return takeBack("redo");
+  if (edit && wasRunSince(edit.atMs)) {
+    undone.length = 0;
+    taken = [];
   }
+  if (!edit || taken.at(-1) !== "edit") return redoMail();
   taken.pop();
   undone.splice(undone.indexOf(edit), 1);
   const again = { ...edit, atMs: serverNow() };
