@@ -3,6 +3,7 @@ import { join } from "node:path";
 import { stripVTControlCharacters } from "node:util";
 import { spawnSync } from "node:child_process";
 import { build } from "./build.mjs";
+import { audit } from "./setup/audit.mjs";
 import { startCluster } from "./setup/cluster.mjs";
 import { ensureMailServer, ensureSieve } from "./setup/mail-server.mjs";
 import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
@@ -97,6 +98,18 @@ function staticChecks() {
   check("format", ["prettier", "bin", "prettier.cjs"], ["--check", "--log-level", "warn", "."]);
 }
 
+/** Without an answer there is nothing to go by: that is said, and fails nothing. */
+async function packageAudit() {
+  say("what is known against the packages");
+  const { found, unasked } = await audit(ROOT);
+  if (unasked !== null) return say(`  not asked: ${unasked}`);
+  if (found.length === 0) totals.passed++;
+  else {
+    totals.failed++;
+    failures.push(`what is known against the packages: ${found.join("\n    ")}`);
+  }
+}
+
 function close() {
   for (const failure of failures) console.log(`\nfailed: ${failure}`);
   console.log(`\n${totals.passed} passed, ${totals.failed} failed, ${totals.skipped} skipped`);
@@ -122,7 +135,10 @@ await main(async () => {
   const cluster = await startCluster(home, { settings: ["fsync = off", "max_connections = 200"] });
   const env = { TEST_DATABASE_URL: cluster.url, NEXT_TELEMETRY_DISABLED: "1" };
   try {
-    if (only.length === 0) staticChecks();
+    if (only.length === 0) {
+      staticChecks();
+      await packageAudit();
+    }
     unitTests(env, join(home, "unit.json"));
     browserTests(env, join(home, "browser.json"));
   } finally {
