@@ -142,6 +142,12 @@ test("every part of a task is changed where it stands; what cannot be says why a
   await page.keyboard.press("Escape");
   await details.getByLabel("it presses").uncheck();
   await expect.poll(async () => titled(app, "air all the bedding")).toMatchObject({ pressing: false });
+  // A page that is loaded anew has left no field, and loses nothing of what is in it.
+  await details.getByLabel("What is to be done").click();
+  await page.keyboard.press("End");
+  await page.keyboard.insertText(", and the rugs");
+  await page.reload();
+  await expect.poll(async () => titled(app, "air all the bedding, and the rugs")).toMatchObject({ estimate: 90 });
 });
 
 test("on the board a task is pulled into another column, which is kept shown over a reload", async ({ page, app }) => {

@@ -1,5 +1,6 @@
 "use client";
-import { useEffect, useState, type KeyboardEvent } from "react";
+import { useState, type KeyboardEvent } from "react";
+import { useLeaving } from "./leaving";
 
 interface Props {
   readonly label: string;
@@ -41,11 +42,7 @@ export function TextEdit({ label, value, onChange, lines, empty, framed = empty 
     // Not what has been typed since.
     if (isStored) setDraft((now) => (now === draft ? null : now));
   };
-  useEffect(() => {
-    const leave = () => void store();
-    window.addEventListener("pagehide", leave);
-    return () => window.removeEventListener("pagehide", leave);
-  });
+  useLeaving(() => void store());
   const field = {
     id,
     maxLength,

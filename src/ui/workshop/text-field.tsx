@@ -3,6 +3,7 @@ import { useState } from "react";
 import { readNarrow, textOfIssue } from "@/core/narrow";
 import { readWhen } from "@/core/when";
 import { dateText } from "../parts/words";
+import { useLeaving } from "../parts/leaving";
 import { useView } from "../state/store";
 import { goOn } from "./go-on";
 import { FIELD } from "./name-field";
@@ -47,6 +48,11 @@ export function TextField({ label, kind, value, placeholder, required = false, b
     return checked.ok ? null : { ok: false, text: checked.issues.map(textOfIssue).join(" ") };
   };
   const said = say();
+  const store = () => {
+    if (text.trim() === "" && required) setText(value);
+    else if (text.trim() !== value && (said === null || said.ok)) onChange(text.trim());
+  };
+  useLeaving(store);
   return (
     <span className="min-w-32 flex-1">
       <input
@@ -56,10 +62,7 @@ export function TextField({ label, kind, value, placeholder, required = false, b
         autoFocus={begins}
         placeholder={placeholder}
         onChange={(event) => setText(event.target.value)}
-        onBlur={() => {
-          if (text.trim() === "" && required) setText(value);
-          else if (text.trim() !== value && (said === null || said.ok)) onChange(text.trim());
-        }}
+        onBlur={store}
         onKeyDown={(event) => {
           if (event.key !== "Enter") return;
           event.preventDefault();
