@@ -108,6 +108,7 @@ test("by keys somebody is kept, named, noted and removed, and each is taken back
 
 test("a note that is being written is stored where its page is left", async ({ page, app }) => {
   await page.goto(`${app.address}/contacts`);
+  await expect(page.getByRole("heading", { name: "Contacts" })).toBeVisible();
   await page.keyboard.press("n");
   await page.keyboard.type("odo@larch.example");
   await page.keyboard.press("Enter");

@@ -102,7 +102,8 @@ describe.each(CASES)("a $table", ({ table, make, change, remove }) => {
     await remove(context, id);
     const [stranger] = await fresh.db.sql<{ id: number }[]>`
       insert into person (name, address, zone) values ('Odo', 'odo@other.example', 'UTC') returning id::int`;
-    const foreign = { ...context, person: stranger!.id } as Context;
+    // Without the second wall: each statement says whose it means.
+    const foreign = { ...context, db: fresh.db, person: stranger!.id } as Context;
     await expect(change(foreign, id, { deleted: false })).rejects.toThrow("There is no");
     await change(context, id, { deleted: false });
     expect(await rows()).toEqual(before);

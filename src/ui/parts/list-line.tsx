@@ -15,7 +15,11 @@ export function ListLine({ title, under, isCurrent, onChoose }: Props) {
       <button
         type="button"
         aria-current={isCurrent}
-        onClick={onChoose}
+        onClick={({ detail, currentTarget }) => {
+          // Chosen by a hand it does not keep the keys: Space means what is shown, not this line again.
+          if (detail > 0) currentTarget.blur();
+          onChoose();
+        }}
         className={`block w-full px-3.5 py-1 text-left ${isCurrent ? "bg-spruce-soft" : ""}`}
       >
         <span className="block truncate text-[13.5px] font-semibold">{title}</span>

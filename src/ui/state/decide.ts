@@ -6,7 +6,7 @@ import { matchingRows } from "@/core/list";
 import type { PlanContext } from "@/core/macro";
 import { plural } from "../parts/words";
 import { afterPaint } from "./after-paint";
-import { isWell, write } from "./api";
+import { isWell, serverNow, write } from "./api";
 import { checkNarrow, relist } from "./browse";
 import { shownEntries } from "./entries";
 import { leaveRun, neverBegun, openDraft, openWaiting, resumeLetters, sentHere, tellOfRuns } from "./compose";
@@ -168,7 +168,13 @@ function out(): Outgoing {
   return (outgoing = { queue, kept });
 }
 
+/** When this window decided: the server says when it wrote, which may be after what was done here next. */
+const decidedMs = new Map<string, number>();
+/** When a run was made, as far as order goes; milliseconds by the server's clock. */
+export const doneMs = ({ id, at }: Pick<EntryShape, "id" | "at">): number => decidedMs.get(id) ?? Date.parse(at);
+
 function decide(decision: Decision, planned?: Change): Change {
+  decidedMs.set(decision.id, serverNow());
   const change = settler.decide(decision, planned);
   afterPaint(() => out().queue.add(decision));
   return change;

@@ -1,7 +1,7 @@
 import { runId } from "@/core/id";
 import { nextUndo, READING } from "@/core/ledger";
 import { serverNow } from "./api";
-import { takeBack } from "./decide";
+import { doneMs, takeBack } from "./decide";
 import { handsKnown } from "./hands";
 import { refreshSettings } from "./settings";
 import { notify, view } from "./store";
@@ -68,11 +68,11 @@ function lastMail(): { readonly doneMs: number } | null {
   const { target } = nextUndo(entries, view().stuck);
   if (!target) return null;
   const again = entries.filter(({ kind, of }) => kind === "redo" && of === target.id);
-  return { doneMs: Math.max(...[target, ...again].map(({ at }) => Date.parse(at))) };
+  return { doneMs: Math.max(...[target, ...again].map(doneMs)) };
 }
 const wasRunSince = (ms: number): boolean =>
   view().ledger.some(
-    ({ kind, actor, cause, at }) => kind === "run" && actor === "person" && cause !== READING && Date.parse(at) > ms,
+    (entry) => entry.kind === "run" && entry.actor === "person" && entry.cause !== READING && doneMs(entry) > ms,
   );
 
 const isMeant = ({ where }: Done): boolean => where === here() || !OF_MAIL.has(here());

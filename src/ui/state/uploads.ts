@@ -34,7 +34,9 @@ async function send(file: File, to: Parameters<typeof upload>[1]): Promise<void>
 
 /** Sends files of mail one after another, whatever screen is looked at meanwhile. */
 export function sendMail(files: readonly File[], to: Parameters<typeof upload>[1]): void {
-  if (view().uploading === null) set({ uploadTroubles: [] });
+  const { uploading } = view();
   waiting += files.length;
+  if (uploading === null) set({ uploadTroubles: [] });
+  else set({ uploading: { ...uploading, waiting } });
   for (const file of files) line = keepOpen(line.then(() => send(file, to)));
 }

@@ -43,7 +43,11 @@ export function TaskRow({ task, zone, now, late, focused, onFocus }: Props) {
       <button
         type="button"
         tabIndex={-1}
-        onClick={onFocus}
+        onClick={({ currentTarget }) => {
+          // The keys mean the task that has the focus, not this button.
+          currentTarget.blur();
+          onFocus();
+        }}
         className={`truncate text-left max-md:col-span-2 ${task.done ? "text-ink-2 line-through" : "font-semibold"}`}
       >
         <TaskTitle task={task} />
