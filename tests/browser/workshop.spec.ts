@@ -161,7 +161,7 @@ test("several files go one behind the other while something else is looked at; w
   expect(dialog.type()).toBe("beforeunload");
   await dialog.dismiss();
   await Promise.race([leaving, expect(status).toBeVisible()]);
-  await page.getByRole("link", { name: "Places" }).click();
+  await page.getByRole("link", { name: "Places", exact: true }).click();
   await expect(page.getByRole("heading", { name: "Places", exact: true })).toBeVisible();
   for (let i = 0; i < 3; i++) {
     await expect.poll(() => held.length).toBe(i + 1);
