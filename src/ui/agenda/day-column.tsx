@@ -104,7 +104,7 @@ export const DayColumn = memo(function DayColumn(props: Props) {
         .map((one) => (
           <span
             key={`${one.start} ${one.title}`}
-            className="pointer-events-none absolute inset-x-1 z-10 overflow-hidden border-2 border-dashed border-ink bg-paper/80 px-1 text-xs font-semibold"
+            className="pointer-events-none absolute inset-x-1 z-10 overflow-hidden border-2 border-dashed border-ink bg-paper/80 px-1 text-xs leading-[1.15] font-semibold"
             style={spotStyle(onDay(one, day, zone))}
           >
             {/* Whole lines only. */}

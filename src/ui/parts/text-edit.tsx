@@ -18,7 +18,10 @@ interface Props {
   readonly className?: string;
 }
 
-const FRAME = "min-w-0 rounded-sm border px-1.5 py-0.5 focus:bg-sheet";
+const SHAPE = "min-w-0 rounded-sm border";
+/** As part of the text it stands in, and as a field. */
+const INLINE = "bg-transparent px-1.5 py-0.5 focus:bg-sheet";
+const FRAMED = "bg-sheet px-2 py-1 text-[13px]";
 
 /** A text that is changed where it stands: leaving it stores it, and Esc brings the old one back. */
 export function TextEdit({ label, value, onChange, lines, empty, framed = empty !== undefined, ...more }: Props) {
@@ -59,7 +62,7 @@ export function TextEdit({ label, value, onChange, lines, empty, framed = empty 
       if (draft === null) event.currentTarget.blur();
       else put(null);
     },
-    className: `${FRAME} ${isRefused ? "border-brick" : framed ? "border-edge" : "border-transparent hover:border-rule focus:border-edge"} ${className}`,
+    className: `${SHAPE} ${framed ? FRAMED : INLINE} ${isRefused ? "border-brick" : framed ? "border-edge" : "border-transparent hover:border-rule focus:border-edge"} ${className}`,
   };
   return lines === undefined ? <input {...field} /> : <textarea rows={lines} {...field} />;
 }
