@@ -1,7 +1,19 @@
 import { randomUUID } from "node:crypto";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import { runId } from "@/core/id";
-import { changeDraft, createDraft, listDrafts, readEntry, runMacro, takeBack, throwDraftAway } from "@/server/act";
+import {
+  addDraftFile,
+  changeDraft,
+  createDraft,
+  listDrafts,
+  listMessages,
+  readEntry,
+  readRaw,
+  removeDraftFile,
+  runMacro,
+  takeBack,
+  throwDraftAway,
+} from "@/server/act";
 import { fillWithMessages, freshDatabase, type Fresh } from "./database";
 
 let fresh: Fresh;
@@ -63,5 +75,47 @@ describe("a letter that a window begins", () => {
     const own = await createDraft(fresh.context, { id: randomUUID(), run: randomUUID(), kind: "reply", answers: one });
     expect(waiting.map(({ draft }) => draft)).not.toContain(own.id);
     expect(await listDrafts(fresh.context)).toHaveLength(before + 1);
+  });
+});
+
+describe("the files of a letter", () => {
+  const begin = (more: object = {}) => createDraft(fresh.context, { kind: "new", answers: null, ...more });
+  const row = async (id: number) => {
+    const page = { narrow: "folder=Drafts", order: "newest", limit: 100, after: null } as const;
+    return (await listMessages(fresh.context, page)).rows.find((one) => one.id === id);
+  };
+
+  test("are in its row and its source also where they come, and go, after it was left", async () => {
+    const { context } = fresh;
+    const draft = await begin({ subject: "Plans" });
+    await changeDraft(context, draft.id, { version: draft.version, subject: "Plans of the roof", left: true });
+    expect(await row(draft.id)).toMatchObject({ attachments: 0 });
+    const file = await addDraftFile(context, draft.id, "roof.txt", "text/plain", Buffer.from("steep"));
+    expect(await row(draft.id)).toMatchObject({ subject: "Plans of the roof", attachments: 1 });
+    const source = async () => Buffer.from(await readRaw(context, draft.id)).toString("latin1");
+    expect(await source()).toContain("roof.txt");
+    await removeDraftFile(context, draft.id, file.id);
+    expect(await row(draft.id)).toMatchObject({ attachments: 0 });
+    expect(await source()).not.toContain("roof.txt");
+    await throwDraftAway(context, draft.id);
+  });
+
+  test("and whom it goes to keep it in the trash where it is thrown away; one that holds nothing is gone", async () => {
+    const { context } = fresh;
+    const [filed, named, empty] = [
+      await begin(),
+      await begin({ to: [{ name: "", address: "a@b.example" }] }),
+      await begin(),
+    ];
+    await addDraftFile(context, filed.id, "roof.txt", "text/plain", Buffer.from("steep"));
+    for (const { id } of [filed, named, empty]) await throwDraftAway(context, id);
+    const left = await fresh.db.sql<{ id: number; path: string }[]>`
+      select m.id::int, f.path from message m join message_state s on s.person = m.person and s.message = m.id
+        join folder f on f.person = m.person and f.id = s.folder
+      where m.id = any(${[filed.id, named.id, empty.id]}::bigint[]) order by m.id`;
+    expect(left.map(({ id, path }) => [id, path])).toEqual([
+      [filed.id, "Trash"],
+      [named.id, "Trash"],
+    ]);
   });
 });

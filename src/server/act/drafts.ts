@@ -176,7 +176,9 @@ export async function throwDraftAway(context: Context, id: number): Promise<void
     const { message } = draft;
     await mustBeDraft(tx, person, message);
     const pause = (await readPauses(tx, person, [message])).get(message);
-    const isEmpty = draft.kind === "new" && isBlank(draft.body) && draft.subject.trim() === "" && !pause;
+    const { kind, body, subject, to, cc, bcc } = draft;
+    const isWritten = !isBlank(body) || subject.trim() !== "" || to.length + cc.length + bcc.length > 0;
+    const isEmpty = kind === "new" && !isWritten && !pause && (await filesOf(tx, person, id)).length === 0;
     const edits = isEmpty
       ? ([{ kind: "gone", message, before: false, after: true }] as const)
       : ([{ kind: "folder", message, before: drafts, after: trash }] as const);
@@ -201,8 +203,14 @@ export async function sendDraft(
   return runAnswerOf(context, entry);
 }
 
+/** Its row and its source hold the files it has: the letter may have been left before one of them came. */
+async function resealed(tx: Transaction, person: PersonId, seq: number, draft: MessageId): Promise<void> {
+  await sealDraft(tx, person, draft, new Date());
+  await appendArrival(tx, person, seq, runId(randomUUID()), [draft]);
+}
+
 async function addFile({ db, person }: Context, id: number, file: Omit<LetterFile, "id" | "cid">): Promise<DraftFile> {
-  return inTurn(db, person, async (tx) => {
+  return inTurn(db, person, async (tx, seq) => {
     const draft = await find(tx, person, id);
     await mustBeDraft(tx, person, draft.message);
     const held = (await filesOf(tx, person, id)).reduce((sum, { size }) => sum + size, 0);
@@ -213,6 +221,7 @@ async function addFile({ db, person }: Context, id: number, file: Omit<LetterFil
         "Files of one letter may have 25 MB together. Send some of them by themselves.",
       );
     const [made] = await insertFiles(tx, person, draft.message, [{ ...file, cid: null }]);
+    await resealed(tx, person, seq, draft.message);
     return { id: made!.id, name: made!.name, type: made!.type, size: file.data.length, cid: null };
   });
 }
@@ -234,10 +243,11 @@ export async function readDraftFile({ db, person }: Context, id: number, file: n
 }
 
 export async function removeDraftFile({ db, person }: Context, id: number, file: number): Promise<void> {
-  await inTurn(db, person, async (tx) => {
+  await inTurn(db, person, async (tx, seq) => {
     await mustBeDraft(tx, person, messageId(id));
     const rows = await tx`
       delete from draft_file where person = ${person} and message = ${id} and id = ${file} returning id`;
     if (rows.length === 0) throw notFound("file", file);
+    await resealed(tx, person, seq, messageId(id));
   });
 }
