@@ -136,7 +136,7 @@ export function Workshop() {
               event.target.value.trim() !== deck.name &&
               void changeDeck(deck, { ...deck, name: event.target.value.trim() }, "Renamed the deck")
             }
-            className={`${BUTTON} w-40`}
+            className={`${BUTTON} w-32`}
           />
           <Choice
             label="Layer"
@@ -146,7 +146,7 @@ export function Workshop() {
             words={(one) => (one === "plain" ? "Plain" : "With Shift")}
           />
           <span className="ml-auto text-ink-2 max-md:hidden">
-            {bound} of 15 pads; an empty one takes the macro below, dragging swaps, with Ctrl copies
+            {bound} of 15 pads; an empty one takes the macro below, dragging swaps, Ctrl copies
           </span>
         </div>
         <KeyMap deck={deck} layer={layer} chosen={macro ?? null} onChoose={choose} />
