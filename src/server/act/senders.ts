@@ -57,7 +57,8 @@ export async function listSenders({ db, person, zone }: Context): Promise<Sender
       select m.id, case when m.list <> '' then 'list ' || lower(m.list) else 'sender ' || lower(m.from_address) end as source,
         m.from_name, lower(m.from_address) as address, m.date, m.size, m.traits, f.role,
         s.bits & ${STATE_BIT.read} <> 0 as is_read,
-        ((extract(year from now() at time zone ${zone}) - extract(year from m.date at time zone ${zone})) * 12
+        -- Whose clock is ahead, at the end of a month say, writes in this one.
+        greatest(0, (extract(year from now() at time zone ${zone}) - extract(year from m.date at time zone ${zone})) * 12
           + extract(month from now() at time zone ${zone}) - extract(month from m.date at time zone ${zone}))::int as ago
       from message m join message_state s on s.person = m.person and s.message = m.id
         join folder f on f.person = s.person and f.id = s.folder
