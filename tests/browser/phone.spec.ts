@@ -128,6 +128,26 @@ test.describe("by thumb", () => {
     await expect.poll(() => app.count("folder=Inbox")).toBe(inbox);
   });
 
+  test("a swipe is one also where the phone is busy for longer than a press takes", async ({ page, app }) => {
+    await openBench(page, app);
+    const inbox = await app.count("folder=Inbox");
+    const cdp = await page.context().newCDPSession(page);
+    const send = (type: "touchStart" | "touchMove" | "touchEnd", x: number, y: number) =>
+      cdp.send("Input.dispatchTouchEvent", { type, touchPoints: type === "touchEnd" ? [] : [{ x, y }] });
+    const box = (await page.locator("[data-focused]").boundingBox())!;
+    const y = box.y + box.height / 2;
+    // Once the finger is down, everything stands still for a while; what the finger does meanwhile waits.
+    await page.evaluate(() => {
+      const stall = () => {
+        for (const end = performance.now() + 900; performance.now() < end;);
+      };
+      window.addEventListener("pointerdown", () => setTimeout(stall), { once: true });
+    });
+    await send("touchStart", 30, y);
+    await Promise.all([...[80, 180, 330].map((x) => send("touchMove", x, y)), send("touchEnd", 330, y)]);
+    await expect.poll(() => app.count("folder=Inbox")).toBe(inbox - 1);
+  });
+
   test("a page made for a wide screen fits this one, all of it, and larger text makes it larger", async ({
     page,
     app,

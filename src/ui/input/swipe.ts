@@ -100,15 +100,18 @@ export function useSwipe({ rowOf, onSwipe, onLongPress }: SwipeHandlers) {
         const found = event.isPrimary && event.button === 0 ? rowOf(event.target) : null;
         end();
         if (!found) return;
-        state.current = { ...found, finger: fingerDown(sampleOf(event)), pointer: event.pointerId };
+        const pressed = { ...found, finger: fingerDown(sampleOf(event)), pointer: event.pointerId };
+        state.current = pressed;
         if (event.pointerType === "mouse") return;
         hold(event.currentTarget);
-        timer.current = setTimeout(() => {
-          if (state.current?.finger.phase !== "down") return;
+        const press = () => {
+          if (state.current !== pressed || pressed.finger.phase !== "down") return;
           spent.current = true;
           onLongPress(found.row);
           end();
-        }, LONG_PRESS_MS);
+        };
+        // Where everything stood still meanwhile, what the finger did waits until the next frame begins: it comes first.
+        timer.current = setTimeout(() => requestAnimationFrame(press), LONG_PRESS_MS);
       },
       onPointerMove: (event: PointerEvent) => {
         const now = state.current;
