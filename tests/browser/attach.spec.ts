@@ -39,17 +39,23 @@ async function address(page: Page, subject: string): Promise<void> {
   await page.keyboard.type("Here it is.");
 }
 
-test("a letter that is sent while a file is on its way goes with it, and can be held back until then", async ({
-  page,
-  app,
-}) => {
-  const upload = await slowly(page);
+/** A letter that is sent while its file is held. */
+async function sendTooSoon(page: Page, app: App, refused = false) {
+  const upload = await slowly(page, refused);
   await begin(page, app);
   await address(page, "The plan");
   await attach(page, "plan.txt");
   await expect.poll(upload.held).toBe(1);
   await page.keyboard.press("Control+Enter");
   await expect(notice(page)).toContainText("It goes as soon as all is attached");
+  return upload;
+}
+
+test("a letter that is sent while a file is on its way goes with it, and can be held back until then", async ({
+  page,
+  app,
+}) => {
+  const upload = await sendTooSoon(page, app);
   await expect(composer(page)).toBeVisible();
   await page.keyboard.press("Escape");
   await expect(notice(page)).toHaveText("It stays here.");
@@ -79,13 +85,7 @@ test("a draft that holds nothing but a file on its way is kept when it is left",
 });
 
 test("what cannot be attached says so, and its letter does not go without it", async ({ page, app }) => {
-  const upload = await slowly(page, true);
-  await begin(page, app);
-  await address(page, "The plan");
-  await attach(page, "plan.txt");
-  await expect.poll(upload.held).toBe(1);
-  await page.keyboard.press("Control+Enter");
-  await expect(notice(page)).toContainText("It goes as soon as all is attached");
+  const upload = await sendTooSoon(page, app, true);
   upload.letGo();
   await expect(composer(page).getByRole("alert").filter({ hasText: "plan.txt is not attached" })).toBeVisible();
   await expect(composer(page)).toBeVisible();
