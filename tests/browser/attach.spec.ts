@@ -73,6 +73,18 @@ test("a letter that is sent while a file is on its way goes with it, and can be 
   expect(files.map(({ name }) => name)).toEqual(["plan.txt", "roof.txt"]);
 });
 
+test("a letter that is left for another screen before all is attached is not sent behind one's back", async ({
+  page,
+  app,
+}) => {
+  const upload = await sendTooSoon(page, app);
+  await page.getByRole("link", { name: "Rules", exact: true }).click();
+  await expect(notice(page)).toContainText("it is not sent, and lies in Drafts");
+  upload.letGo();
+  await expect.poll(() => filesOfDrafts(app)).toEqual([["plan.txt"]]);
+  expect(await app.count("folder=Outbox")).toBe(0);
+});
+
 test("a draft that holds nothing but a file on its way is kept when it is left", async ({ page, app }) => {
   const upload = await slowly(page);
   await begin(page, app);

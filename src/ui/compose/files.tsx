@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
 import type { DraftFile } from "@/core/api";
 import { draftFileAddress, uploadDraftFile, write } from "../state/api";
 import { notify } from "../state/store";
@@ -68,7 +68,14 @@ export function useFiles(
   useEffect(() => {
     if (draft !== null) gate.open(draft);
   }, [gate, draft]);
-  useEffect(() => () => gate.shut(), [gate]);
+  const left = useEffectEvent(() => {
+    gate.shut();
+    // Nobody sees it any more: another letter may be open by the time all is attached.
+    if (next.current)
+      notify("The letter was left before all was attached: it is not sent, and lies in Drafts.", "trouble");
+    next.current = null;
+  });
+  useEffect(() => () => left(), []);
 
   const attach = async (
     send: (draft: number) => Promise<DraftFile>,

@@ -30,7 +30,7 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
   const {
     key: address,
     choose,
-    move,
+    moves,
   } = useFocusIn(
     found.map((one) => one.address),
     of?.toLowerCase() ?? null,
@@ -40,10 +40,7 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
   useDeleteKey(dialog === null && shown ? () => void removeContact(shown) : null);
   const goTo = (id: string) => () => document.getElementById(id)?.focus();
   useScreenKeys({
-    next: () => move(1),
-    previous: () => move(-1),
-    first: () => move(-Infinity),
-    last: () => move(Infinity),
+    ...moves,
     read: goTo(NAME_FIELD),
     narrow: goTo(SEARCH_FIELD),
     compose: goTo(FRESH_FIELD),
@@ -81,7 +78,8 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
               const address = fresh.trim();
               if (address === "") return;
               if (await put("POST", "/contacts", { address, name: "" }, `${address} is kept. U takes it back.`)) {
-                setFresh("");
+                // What is typed by then is somebody else's.
+                setFresh((now) => (now.trim() === address ? "" : now));
                 choose(address.toLowerCase());
               }
             }}

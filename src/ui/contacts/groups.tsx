@@ -79,7 +79,8 @@ export function Groups({ people }: Props) {
           event.preventDefault();
           const name = fresh.trim();
           if (name === "") return;
-          if (await ofGroups.make({ name }, `Made the group ${name}`)) setFresh("");
+          if (await ofGroups.make({ name }, `Made the group ${name}`))
+            setFresh((now) => (now.trim() === name ? "" : now));
         }}
       >
         <input

@@ -123,8 +123,8 @@ export function Importing() {
         )}
         {troubles.length > 0 && (
           <ul role="alert" className="mt-3 rounded-md bg-brick-soft px-3 py-2 text-[13px]">
-            {troubles.map((trouble) => (
-              <li key={trouble}>{trouble}</li>
+            {troubles.map((trouble, i) => (
+              <li key={i}>{trouble}</li>
             ))}
           </ul>
         )}

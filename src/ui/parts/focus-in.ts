@@ -27,6 +27,12 @@ export function useFocusIn<K>(keys: readonly K[], first: K | null = null) {
   const isChosen = at >= 0 && held.isChosen;
   const isKept = at >= 0 ? held.wasSeen && held.place === at : !held.wasSeen || keys.length === 0;
   if (!isKept) setHeld({ key: keys[place]!, place, isChosen, wasSeen: true });
+  /** So many further on, as far as there are any. */
+  const move = (by: number): void => {
+    const from = at < 0 && !held.wasSeen ? -1 : place;
+    const next = Math.max(0, Math.min(keys.length - 1, from + by));
+    if (keys.length > 0) setHeld({ key: keys[next]!, place: next, isChosen: true, wasSeen: true });
+  };
   return {
     /** What it is: also what is not listed yet; null where nothing is. */
     key: at < 0 && !held.wasSeen ? held.key : (keys[place] ?? null),
@@ -37,11 +43,13 @@ export function useFocusIn<K>(keys: readonly K[], first: K | null = null) {
     /** Null for the first, as it was to begin with. */
     choose: (key: K | null) =>
       setHeld({ key, place: key === null ? 0 : place, isChosen: key !== null, wasSeen: key === null }),
-    /** So many further on, as far as there are any. */
-    move: (by: number) => {
-      const from = at < 0 && !held.wasSeen ? -1 : place;
-      const next = Math.max(0, Math.min(keys.length - 1, from + by));
-      if (keys.length > 0) setHeld({ key: keys[next]!, place: next, isChosen: true, wasSeen: true });
+    move,
+    /** What the keys of the frame do that lead through a list. */
+    moves: {
+      next: () => move(1),
+      previous: () => move(-1),
+      first: () => move(-Infinity),
+      last: () => move(Infinity),
     },
   };
 }

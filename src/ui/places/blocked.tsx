@@ -18,7 +18,8 @@ export function Blocked() {
           event.preventDefault();
           const address = fresh.trim();
           if (address === "") return;
-          if (await change("POST", "/blocked", { address }, `${address} is blocked. U takes it back.`)) setFresh("");
+          if (await change("POST", "/blocked", { address }, `${address} is blocked. U takes it back.`))
+            setFresh((now) => (now.trim() === address ? "" : now));
         }}
         className="mb-2 flex gap-2"
       >

@@ -81,7 +81,8 @@ export function Identities() {
         onSubmit={async (event) => {
           event.preventDefault();
           const one = { name: data[0]?.name ?? "", address: fresh.trim() };
-          if (await ofIdentities.make(one, `${one.address} can be written from`)) setFresh("");
+          if (await ofIdentities.make(one, `${one.address} can be written from`))
+            setFresh((now) => (now.trim() === one.address ? "" : now));
         }}
       >
         <input

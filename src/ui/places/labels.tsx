@@ -22,7 +22,8 @@ export function Labels() {
         onSubmit={async (event) => {
           event.preventDefault();
           const name = fresh.trim();
-          if (name !== "" && (await change("POST", "/labels", { name }, `The label ${name} is made.`))) setFresh("");
+          if (name !== "" && (await change("POST", "/labels", { name }, `The label ${name} is made.`)))
+            setFresh((now) => (now.trim() === name ? "" : now));
         }}
         className="mb-2 flex gap-2 text-[13px]"
       >

@@ -24,15 +24,12 @@ export function RulesScreen() {
   const router = useRouter();
   const { data, error, refetch } = useQuery(rules);
   const all = data ?? NONE;
-  const { place, move, choose } = useFocusIn(all.map(({ id }) => id));
+  const { place, moves, choose } = useFocusIn(all.map(({ id }) => id));
   const focused = all[place];
   const dialog = useView((v) => v.dialog);
   useDeleteKey(dialog === null && focused ? () => void removeRule(focused) : null);
   useScreenKeys({
-    next: () => move(1),
-    previous: () => move(-1),
-    first: () => move(-Infinity),
-    last: () => move(Infinity),
+    ...moves,
     tick: () =>
       focused &&
       void changeRule(focused, { on: !focused.on }, `Switched rule ${place + 1} ${focused.on ? "off" : "on"}`),

@@ -40,7 +40,7 @@ export function TasksScreen() {
   const minute = Math.floor(now.getTime() / 60_000);
   const groups = useMemo(() => grouped(data ?? [], new Date(minute * 60_000), zone), [data, zone, minute]);
   const all = useMemo(() => groups.flatMap(({ tasks }) => tasks), [groups]);
-  const { place, isChosen, move, ...focus } = useFocusIn(all.map(({ id }) => lasting(id)));
+  const { place, isChosen, moves, ...focus } = useFocusIn(all.map(({ id }) => lasting(id)));
   const focused = all[place] ?? null;
   const left = all.filter(({ done }) => !done).length;
   const choose = (task: TaskShape | undefined) => focus.choose(task ? lasting(task.id) : null);
@@ -63,10 +63,7 @@ export function TasksScreen() {
   };
   useTaskKeys(dialog === null, { put, remove, giveTime: () => focused && void giveTime(focused) });
   useScreenKeys({
-    next: () => move(1),
-    previous: () => move(-1),
-    first: () => move(-Infinity),
-    last: () => move(Infinity),
+    ...moves,
     tick: () => {
       if (!focused) return;
       void changeTask(focused, { done: !focused.done });

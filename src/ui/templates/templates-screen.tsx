@@ -20,7 +20,7 @@ export function TemplatesScreen() {
   const templates = useView((v) => v.home?.templates) ?? [];
   const folders = [...new Set(templates.map(({ folder }) => folder))].sort();
   const listed = folders.flatMap((folder) => templates.filter((one) => one.folder === folder));
-  const { place, choose, move } = useFocusIn(listed.map(({ id }) => id));
+  const { place, choose, moves } = useFocusIn(listed.map(({ id }) => id));
   const template = listed[place] ?? null;
   const dialog = useView((v) => v.dialog);
   const make = async () => {
@@ -29,10 +29,7 @@ export function TemplatesScreen() {
   };
   useDeleteKey(dialog === null && template ? () => void removeTemplate(template) : null);
   useScreenKeys({
-    next: () => move(1),
-    previous: () => move(-1),
-    first: () => move(-Infinity),
-    last: () => move(Infinity),
+    ...moves,
     read: () => document.getElementById(NAME_FIELD)?.focus(),
     compose: () => void make(),
     undo: () => void undoLast(),
