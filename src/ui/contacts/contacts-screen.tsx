@@ -77,11 +77,11 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
               event.preventDefault();
               const address = fresh.trim();
               if (address === "") return;
-              if (await put("POST", "/contacts", { address, name: "" }, `${address} is kept. U takes it back.`)) {
-                // What is typed by then is somebody else's.
-                setFresh((now) => (now.trim() === address ? "" : now));
+              // At once: the next one may be typed before the answer comes. What is refused is to be mended.
+              setFresh("");
+              if (await put("POST", "/contacts", { address, name: "" }, `${address} is kept. U takes it back.`))
                 choose(address.toLowerCase());
-              }
+              else setFresh((now) => (now === "" ? address : now));
             }}
           >
             <input
