@@ -20,6 +20,7 @@ import {
   type Asking,
   type From,
 } from "@/server/act";
+import type { PersonId } from "@/core/id";
 import { migrateDatabase, openWalled, type Database } from "@/server/db";
 import { base32, codeAt, endOld, hashPassword, isPassword, makeOnce, stepAt } from "@/server/sign-in";
 import { emptyDatabase, MIGRATIONS, type Fresh } from "./database";
@@ -147,6 +148,24 @@ describe("a password", () => {
     await expect(signIn(from, { address, password: PASSWORD })).rejects.toMatchObject({ status: 401 });
     await signIn(from, { address, password: OTHER });
     await changePassword(context, session, from, { old: OTHER, password: PASSWORD });
+  });
+
+  test.each(["a first one", "a further one"])("is set once by windows that set %s at the same time", async (which) => {
+    const address = await first();
+    const [{ person }] = await fresh.db.sql<
+      [{ person: PersonId }]
+    >`select person from sign_in where address = ${address}`;
+    const link = await makeOnce(fresh.db, person, "in", 5);
+    const { context, session } = await asking(await signInByLink(from, link));
+    if (which === "a first one") await fresh.db.sql`delete from sign_in where person = ${person}`;
+    const old = which === "a first one" ? "" : PASSWORD;
+    const all = Array.from({ length: 4 }, (_, n) => `${OTHER} ${n}`);
+    const set = await outcomes(all.map((password) => changePassword(context, session, from, { old, password })));
+    const [kept] = await fresh.db.sql<{ password: string }[]>`select password from sign_in where person = ${person}`;
+    await fresh.db.sql`update sign_in set password = ${await hashPassword(PASSWORD)} where person = ${person}`;
+    expect(set).toEqual({ 200: 1, 422: 3 });
+    const known = await Promise.all(all.map((password) => isPassword(kept!.password, password)));
+    expect(known.filter(Boolean)).toHaveLength(1);
   });
 });
 

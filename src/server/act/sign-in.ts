@@ -224,6 +224,11 @@ export async function endSession({ db, person }: Context, id: string): Promise<v
 export const endOtherSessions = ({ db, person }: Context, session: string): Promise<number> =>
   endOthers(db, person, session);
 
+const notChanged = async (sql: Queryable, person: PersonId, address: string): Promise<Refusal> =>
+  (await sql`select 1 from sign_in where person = ${person}`).length > 0
+    ? new Refusal(422, "Not changed", "It was changed in another window just now. That one is your password.")
+    : new Refusal(409, "There already", `Somebody else signs in with ${address}.`);
+
 /** Everywhere else the person is signed out: whoever knew the old one is out. @throws Refusal (422, 409, 429) */
 export async function changePassword(
   { db, person }: Context,
@@ -241,11 +246,11 @@ export async function changePassword(
     });
   const hash = await hashPassword(password);
   await db.sql.begin(async (tx) => {
-    const [taken] =
-      await tx`select 1 from sign_in where lower(address) = lower(${row!.address}) and person <> ${person}`;
-    if (taken) throw new Refusal(409, "There already", `Somebody else signs in with ${row!.address}.`);
-    await tx`insert into sign_in (person, address, password) values (${person}, ${row!.address}, ${hash})
-      on conflict (person) do update set password = excluded.password, changed_at = now()`;
+    await tx`insert into sign_in (person, address) values (${person}, ${row!.address}) on conflict do nothing`;
+    // Only the one that was shown to be known is replaced: of windows that do so at once, one does.
+    const changed = await tx`update sign_in set password = ${hash}, changed_at = now()
+      where person = ${person} and password is not distinct from ${row!.password} returning person`;
+    if (changed.length === 0) throw await notChanged(tx, person, row!.address);
     await tx`delete from once_link where person = ${person} and kind = 'in'`;
     await endOthers({ sql: tx }, person, session);
   });
