@@ -2,6 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState, type KeyboardEvent } from "react";
 import { useDeleteKey } from "../input/captured-keys";
+import { AddLine } from "../parts/add-line";
 import { useFocusIn } from "../parts/focus-in";
 import { ListLine } from "../parts/list-line";
 import { Notice } from "../parts/notice";
@@ -23,7 +24,6 @@ const leaveOnEscape = ({ key, currentTarget }: KeyboardEvent<HTMLElement>) => ke
 export function ContactsScreen({ of }: { readonly of: string | null }) {
   const { data = [], error } = useQuery(contacts);
   const [sought, setSought] = useState("");
-  const [fresh, setFresh] = useState("");
   const needle = sought.trim().toLowerCase();
   const found = data.filter(({ name, address }) => `${name} ${address}`.toLowerCase().includes(needle));
   // Whoever was asked for has a page, contact or not; else it is of the first that is listed.
@@ -71,32 +71,23 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
       )}
       <div className="grid min-h-0 flex-1 md:grid-cols-[minmax(200px,300px)_minmax(0,1fr)]">
         <div className="flex min-h-0 flex-col border-rule max-md:max-h-72 max-md:border-b md:border-r">
-          <form
-            className="flex gap-2 px-3.5 py-2"
-            onSubmit={async (event) => {
-              event.preventDefault();
-              const address = fresh.trim();
-              if (address === "") return;
-              // At once: the next one may be typed before the answer comes. What is refused is to be mended.
-              setFresh("");
-              if (await put("POST", "/contacts", { address, name: "" }, `${address} is kept. U takes it back.`))
-                choose(address.toLowerCase());
-              else setFresh((now) => (now === "" ? address : now));
+          <AddLine
+            id={FRESH_FIELD}
+            label="Address to keep"
+            verb="Keep"
+            onAdd={async (address) => {
+              const isKept = await put(
+                "POST",
+                "/contacts",
+                { address, name: "" },
+                `${address} is kept. U takes it back.`,
+              );
+              if (isKept) choose(address.toLowerCase());
+              return isKept;
             }}
-          >
-            <input
-              id={FRESH_FIELD}
-              aria-label="Address to keep"
-              onKeyDown={leaveOnEscape}
-              placeholder="Address to keep"
-              value={fresh}
-              onChange={({ target }) => setFresh(target.value)}
-              className={`${FIELD} min-w-0 flex-1`}
-            />
-            <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-[13px] text-paper">
-              Keep
-            </button>
-          </form>
+            onKeyDown={leaveOnEscape}
+            className="px-3.5 py-2"
+          />
           <ul aria-label="All contacts" className="min-h-0 flex-1 overflow-y-auto">
             {data.length === 0 && (
               <li className="px-3.5 py-2 text-[13px] text-ink-2">

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { ContactShape, GroupShape } from "@/core/api";
 import { Recipients } from "../compose/recipients";
+import { AddLine } from "../parts/add-line";
 import { TextEdit } from "../parts/text-edit";
 import { editsOf, inQuery } from "../state/keepsakes";
 import { groups } from "../state/reads";
@@ -62,7 +63,6 @@ function Group({ group, people }: { readonly group: GroupShape } & Props) {
 /** People who are written to together, by one name. */
 export function Groups({ people }: Props) {
   const { data = [] } = useQuery(groups);
-  const [fresh, setFresh] = useState("");
   return (
     <section aria-labelledby="groups-title" className="border-t border-rule px-3.5 py-2">
       <h2 id="groups-title" className="text-[11px] font-semibold text-ink-3">
@@ -73,27 +73,13 @@ export function Groups({ people }: Props) {
           <Group key={group.id} group={group} people={people} />
         ))}
       </ul>
-      <form
-        className="mt-1 flex gap-2"
-        onSubmit={async (event) => {
-          event.preventDefault();
-          const name = fresh.trim();
-          if (name === "") return;
-          if (await ofGroups.make({ name }, `Made the group ${name}`))
-            setFresh((now) => (now.trim() === name ? "" : now));
-        }}
-      >
-        <input
-          aria-label="Name of a new group"
-          placeholder="new group"
-          value={fresh}
-          onChange={({ target }) => setFresh(target.value)}
-          className="min-w-0 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]"
-        />
-        <button type="submit" className="rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]">
-          Make
-        </button>
-      </form>
+      <AddLine
+        label="Name of a new group"
+        placeholder="new group"
+        verb="Make"
+        onAdd={async (name) => (await ofGroups.make({ name }, `Made the group ${name}`)) !== null}
+        className="mt-1"
+      />
     </section>
   );
 }

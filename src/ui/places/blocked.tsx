@@ -1,39 +1,23 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { AddLine } from "../parts/add-line";
 import { blocked } from "../state/reads";
 import { change } from "./act";
 
 /** Senders whose mail comes in as junk: let go one by one, and added by hand. */
 export function Blocked() {
   const { data = [] } = useQuery(blocked);
-  const [fresh, setFresh] = useState("");
   return (
     <section aria-labelledby="blocked-title" className="text-[13px]">
       <h2 id="blocked-title" className="mb-1 font-bold">
         Blocked senders
       </h2>
-      <form
-        onSubmit={async (event) => {
-          event.preventDefault();
-          const address = fresh.trim();
-          if (address === "") return;
-          if (await change("POST", "/blocked", { address }, `${address} is blocked. U takes it back.`))
-            setFresh((now) => (now.trim() === address ? "" : now));
-        }}
-        className="mb-2 flex gap-2"
-      >
-        <input
-          aria-label="Address to block"
-          value={fresh}
-          placeholder="Address to block"
-          onChange={(event) => setFresh(event.target.value)}
-          className="min-w-0 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1"
-        />
-        <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-paper">
-          Block
-        </button>
-      </form>
+      <AddLine
+        label="Address to block"
+        verb="Block"
+        onAdd={(address) => change("POST", "/blocked", { address }, `${address} is blocked. U takes it back.`)}
+        className="mb-2"
+      />
       <ul aria-label="All blocked senders" className="max-h-72 overflow-y-auto">
         {data.map(({ address }) => (
           <li key={address} className="flex items-center gap-2 border-b border-rule-soft py-0.5">

@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
 import type { Folder } from "@/core/place";
+import { AddLine } from "../parts/add-line";
 import { Picker } from "../parts/picker";
 import { TextEdit } from "../parts/text-edit";
 import { countText, plural } from "../parts/words";
@@ -19,7 +20,6 @@ interface Leaving {
 export function Folders() {
   const folders = useView((v) => v.directory.folders);
   const counts = useCounts();
-  const [fresh, setFresh] = useState("");
   const [leaving, setLeaving] = useState<Leaving | null>(null);
   const below = (folder: Folder) =>
     folders.filter((one) => one === folder || one.path.toLowerCase().startsWith(`${folder.path.toLowerCase()}/`));
@@ -46,25 +46,12 @@ export function Folders() {
       <p className="mb-2 max-w-[60ch] text-[13px] text-ink-2">
         A path such as Bookings/Groups puts a folder into another; renaming the path moves it with all below it.
       </p>
-      <form
-        onSubmit={async (event) => {
-          event.preventDefault();
-          const path = fresh.trim();
-          if (path !== "" && (await change("POST", "/folders", { path }, `The folder ${path} is made.`))) setFresh("");
-        }}
-        className="mb-2 flex gap-2 text-[13px]"
-      >
-        <input
-          aria-label="Path of a new folder"
-          value={fresh}
-          placeholder="Path of a new folder"
-          onChange={(event) => setFresh(event.target.value)}
-          className="min-w-0 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1"
-        />
-        <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-paper">
-          Make
-        </button>
-      </form>
+      <AddLine
+        label="Path of a new folder"
+        verb="Make"
+        onAdd={(path) => change("POST", "/folders", { path }, `The folder ${path} is made.`)}
+        className="mb-2"
+      />
       <ul className="text-[13px]" aria-label="All folders">
         {folders.map((folder) => (
           <li key={folder.id} className="flex items-center gap-2 border-b border-rule-soft py-0.5">

@@ -2,11 +2,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { IdentityShape } from "@/core/api";
+import { AddLine } from "../parts/add-line";
 import { TextEdit } from "../parts/text-edit";
 import { editsOf, inQuery } from "../state/keepsakes";
 import { identities } from "../state/reads";
 
-const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1";
 const BUTTON = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs";
 
 const ofIdentities = editsOf<IdentityShape>({ path: "/identities", ...inQuery(identities.queryKey) });
@@ -65,7 +65,6 @@ function One({ identity, at }: { readonly identity: IdentityShape; readonly at: 
 /** Whom the person writes as, each with a signature. */
 export function Identities() {
   const { data = [] } = useQuery(identities);
-  const [fresh, setFresh] = useState("");
   return (
     <section aria-labelledby="identities-title" className="text-[13px]">
       <h2 id="identities-title" className="mb-1 font-bold">
@@ -76,26 +75,15 @@ export function Identities() {
           <One key={identity.id} identity={identity} at={i} />
         ))}
       </ul>
-      <form
-        className="mt-2 flex gap-2"
-        onSubmit={async (event) => {
-          event.preventDefault();
-          const one = { name: data[0]?.name ?? "", address: fresh.trim() };
-          if (await ofIdentities.make(one, `${one.address} can be written from`))
-            setFresh((now) => (now.trim() === one.address ? "" : now));
+      <AddLine
+        label="Another address of yours"
+        verb="Add"
+        onAdd={async (address) => {
+          const one = { name: data[0]?.name ?? "", address };
+          return (await ofIdentities.make(one, `${address} can be written from`)) !== null;
         }}
-      >
-        <input
-          aria-label="Another address of yours"
-          placeholder="Another address of yours"
-          value={fresh}
-          onChange={({ target }) => setFresh(target.value)}
-          className={`${FIELD} flex-1`}
-        />
-        <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-paper">
-          Add
-        </button>
-      </form>
+        className="mt-2"
+      />
     </section>
   );
 }

@@ -1,6 +1,6 @@
 "use client";
-import { useState } from "react";
 import { COLOURS } from "@/core/place";
+import { AddLine } from "../parts/add-line";
 import { TextEdit } from "../parts/text-edit";
 import { TONE } from "../parts/tone";
 import { countText } from "../parts/words";
@@ -12,32 +12,18 @@ import { alter, change } from "./act";
 export function Labels() {
   const labels = useView((v) => v.directory.labels);
   const counts = useCounts();
-  const [fresh, setFresh] = useState("");
   return (
     <section aria-labelledby="labels-title">
       <h2 id="labels-title" className="mb-1 text-[13px] font-bold">
         Labels
       </h2>
-      <form
-        onSubmit={async (event) => {
-          event.preventDefault();
-          const name = fresh.trim();
-          if (name !== "" && (await change("POST", "/labels", { name }, `The label ${name} is made.`)))
-            setFresh((now) => (now.trim() === name ? "" : now));
-        }}
-        className="mb-2 flex gap-2 text-[13px]"
-      >
-        <input
-          aria-label="Name of a new label"
-          value={fresh}
-          placeholder="Name of a new label; Season/Winter nests it"
-          onChange={(event) => setFresh(event.target.value)}
-          className="min-w-0 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1"
-        />
-        <button type="submit" className="rounded-sm bg-ink px-3 py-1 text-paper">
-          Make
-        </button>
-      </form>
+      <AddLine
+        label="Name of a new label"
+        placeholder="Name of a new label; Season/Winter nests it"
+        verb="Make"
+        onAdd={(name) => change("POST", "/labels", { name }, `The label ${name} is made.`)}
+        className="mb-2"
+      />
       <ul className="text-[13px]" aria-label="All labels">
         {labels.map((label) => (
           <li key={label.id} className="flex items-center gap-2 border-b border-rule-soft py-0.5">

@@ -108,10 +108,12 @@ export function Markers() {
           onSubmit={async (event) => {
             event.preventDefault();
             const one = { letter: letter.trim().toUpperCase(), meaning: meaning.trim() };
-            if (await ofMarkers.make(one, `Made the marker ${one.letter}`)) {
-              setLetter("");
-              setMeaning("");
-            }
+            // At once: the next one may be typed before the answer comes. What is refused is to be mended.
+            setLetter("");
+            setMeaning("");
+            if (await ofMarkers.make(one, `Made the marker ${one.letter}`)) return;
+            setLetter((typed) => typed || letter);
+            setMeaning((typed) => typed || meaning);
           }}
           className="mt-2 flex gap-2 text-[13px]"
         >

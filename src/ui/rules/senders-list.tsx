@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { RuleShape } from "@/core/api";
+import { AddLine } from "../parts/add-line";
 import { Modal } from "../parts/picker";
 import { countText, plural } from "../parts/words";
 import { write } from "../state/api";
@@ -32,33 +33,15 @@ async function change(list: string, patch: { add?: string[]; remove?: string[] }
 /** Who is on a list: added, also several at once, and taken out one by one. */
 function Senders({ list }: { readonly list: string }) {
   const { data, error } = useQuery(listed(list));
-  const [fresh, setFresh] = useState("");
-  const add = async () => {
-    const add = addressesIn(fresh);
-    if (add.length === 0) return notify("Write an address, such as ines@larch.example.", "trouble");
-    if (await change(list, { add }, `Added ${plural(add.length, "sender")} to ${list}.`)) setFresh("");
+  const add = async (text: string) => {
+    const add = addressesIn(text);
+    if (add.length > 0) return change(list, { add }, `Added ${plural(add.length, "sender")} to ${list}.`);
+    notify("Write an address, such as ines@larch.example.", "trouble");
+    return false;
   };
   return (
     <>
-      <form
-        className="flex gap-2"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void add();
-        }}
-      >
-        <input
-          autoFocus
-          aria-label="Sender to add"
-          value={fresh}
-          placeholder="ines@larch.example, or several"
-          onChange={({ target }) => setFresh(target.value)}
-          className={`${FIELD} flex-1`}
-        />
-        <button type="submit" className={BUTTON}>
-          Add
-        </button>
-      </form>
+      <AddLine autoFocus label="Sender to add" placeholder="ines@larch.example, or several" verb="Add" onAdd={add} />
       {error && (
         <p role="alert" className="text-brick">
           {error.message}
