@@ -305,6 +305,11 @@ describe("filing", () => {
     await resetFiling(fresh.context, { anew: true });
     expect(await learn(learner)).toBe(50);
     expect(await held()).toBe(before);
+    // Also where it is asked for by several at once.
+    await Promise.all([true, false, true, false].map((anew) => resetFiling(fresh.context, { anew })));
+    await Promise.all([true, true, true, true].map((anew) => resetFiling(fresh.context, { anew })));
+    expect(await learn(learner)).toBe(50);
+    expect(await held()).toBe(before);
   });
 
   test("of one person is nothing to another", async () => {

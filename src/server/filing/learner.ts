@@ -87,17 +87,18 @@ async function begin(db: Database, person: PersonId): Promise<string> {
 
 /** Forgets everything. @param anew whether it is learned again from the folders as they are */
 export async function forget(tx: Transaction, person: PersonId, anew: boolean): Promise<void> {
-  await tx`delete from filing where person = ${person}`;
+  // First: whoever else forgets at the same time waits here.
+  await tx`insert into filing (person, method) values (${person}, ${METHOD})
+    on conflict (person) do update set epoch = gen_random_uuid(), method = excluded.method, kept = null, through = 0`;
   await tx`delete from filing_receipt where person = ${person}`;
   await tx`delete from filing_journal where person = ${person}`;
-  await tx`insert into filing (person, method) values (${person}, ${METHOD})`;
+  await tx`delete from filing_due where person = ${person}`;
   if (anew)
     await tx`
       insert into filing_due (person, message, arrived)
       select s.person, s.message, true from message_state s
         join folder f on f.person = s.person and f.id = s.folder and (f.role is null or f.role in ('archive', 'junk'))
       where s.person = ${person} and s.sender <> 0`;
-  else await tx`delete from filing_due where person = ${person}`;
   await tell(tx, person, "filing");
 }
 
