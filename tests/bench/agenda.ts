@@ -24,8 +24,8 @@ const TURNS = 15;
 async function turned(page: Page): Promise<number> {
   const times: number[] = [];
   for (let n = 0; n < TURNS; n++) {
-    const day = await page.locator("[data-day]").first().getAttribute("data-day");
-    times.push(await until(page, "ArrowLeft", `document.querySelector("[data-day]").dataset.day !== "${day}"`));
+    const day = await page.locator("[data-seen] [data-day]").first().getAttribute("data-day");
+    times.push(await until(page, "ArrowLeft", `document.querySelector("[data-seen] [data-day]").dataset.day !== "${day}"`));
     await page.waitForTimeout(200);
   }
   return median(times);
@@ -41,7 +41,7 @@ export async function agendaFigures(context: BrowserContext, address: string, fl
   // Before the app listens: some keys go no further than to it.
   await page.addInitScript(WATCH);
   await page.goto(`${address}/agenda`);
-  await page.locator("main[data-ready] [data-event]").first().waitFor();
+  await page.locator("main[data-ready] [data-seen] [data-event]").first().waitFor();
   const floor = { floor: "a bare list", floorMs, budget: null };
   const turning = await press(page, "ArrowRight");
   await page.waitForTimeout(2000);

@@ -24,7 +24,7 @@ import { useGridPull, type Pull, type Spot } from "./grid-drag";
 import { MonthGrid } from "./month";
 import { QuickEvent } from "./quick-event";
 import { ScopeChoice } from "./scope";
-import { dayAt, rangeOf, weekStart, type Day, type Shown } from "./shown";
+import { dayAt, weekStart, type Day, type Shown } from "./shown";
 import { keyOf, turned, useAgenda } from "./use-agenda";
 import { WeekGrid } from "./week";
 import { WorkHours } from "./work-hours";
@@ -181,9 +181,9 @@ export function AgendaScreen() {
       ...openTasks.flatMap(({ id, due: at, title }) =>
         at === null ? [] : [{ key: `task ${id}`, at: Date.parse(at), text: title }],
       ),
-      ...flagsDue(rangeOf(agenda.days[0]!, agenda.days.length, zone)),
+      ...flagsDue(agenda.range),
     ],
-    [openTasks, agenda.days, zone],
+    [openTasks, agenda.range],
   );
   const planned = useMemo(
     () => new Set(agenda.events.flatMap(({ task }) => (task === null ? [] : [task]))),
@@ -201,7 +201,6 @@ export function AgendaScreen() {
     [fit, byId],
   );
   const shared = {
-    shown,
     due,
     tasks: byId,
     calendars: agenda.calendarById,
@@ -261,11 +260,12 @@ export function AgendaScreen() {
       <div className="grid min-h-0 flex-1 grid-rows-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_300px]">
         <div className="flex min-h-0 min-w-0 flex-col">
           {view === "month" ? (
-            <MonthGrid {...shared} anchor={anchor} />
+            <MonthGrid {...shared} shown={shown} anchor={anchor} />
           ) : (
             <WeekGrid
               {...shared}
               days={agenda.days}
+              held={agenda.held}
               workHours={workHours}
               proposed={proposed}
               columns={columns}

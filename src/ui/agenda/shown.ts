@@ -35,20 +35,32 @@ export const rangeOf = (first: Day, days: number, zone: string): Range => ({
   to: instantAt(zone, readWall(addDay(first, days))),
 });
 
-const kept = new WeakMap<EventShape, Map<string, readonly Shown[]>>();
+/** What was worked out of an event: its times in some ranges, and each of them by where its series has it. */
+interface Kept {
+  readonly ranges: Map<string, readonly Shown[]>;
+  readonly times: Map<string, Shown>;
+}
+const kept = new WeakMap<EventShape, Kept>();
 const MOST_KEPT = 12;
 
+/** The same time is the same object in every range: where it is drawn already, it is not drawn anew. */
 function timesOf(event: EventShape, range: Range, zone: string, instead: ReadonlySet<string>): readonly Shown[] {
   const key = `${range.from} ${range.to} ${zone} ${[...instead].join()}`;
   let own = kept.get(event);
-  if (!own || own.size > MOST_KEPT) kept.set(event, (own = new Map()));
-  let times = own.get(key);
-  if (!times) {
-    const { list } = occurrences(event, range, zone, instead, budget());
-    times = list.map((one) => ({ ...one, event, key: `${event.id} ${one.at}` }));
-    own.set(key, times);
+  if (!own || own.ranges.size > MOST_KEPT) kept.set(event, (own = { ranges: new Map(), times: new Map() }));
+  const { ranges, times } = own;
+  let list = ranges.get(key);
+  if (!list) {
+    list = occurrences(event, range, zone, instead, budget()).list.map((one) => {
+      const known = times.get(one.at);
+      if (known?.start === one.start && known.end === one.end) return known;
+      const shown = { ...one, event, key: `${event.id} ${one.at}` };
+      times.set(one.at, shown);
+      return shown;
+    });
+    ranges.set(key, list);
   }
-  return times;
+  return list;
 }
 
 /** Everything of some events in a range, in order; what was looked at before is not looked at again. */

@@ -86,10 +86,11 @@ export function useAgenda(view: ViewName, zone: string, now: number) {
   const [hidden, hide] = useHidden();
   const days = useMemo(() => daysOf(view, anchor), [view, anchor]);
   // All of the month that is held, worked out once: turning a week is only looking at another part of it.
+  const range = useMemo(() => rangeOf(addDay(`${month}-01`, -MARGIN_DAYS), HELD_DAYS, zone), [month, zone]);
   const held = useMemo(() => {
     const seen = data.filter(({ calendar }) => !hidden.has(calendar));
-    return shownIn(seen, rangeOf(addDay(`${month}-01`, -MARGIN_DAYS), HELD_DAYS, zone), zone);
-  }, [data, hidden, month, zone]);
+    return shownIn(seen, range, zone);
+  }, [data, hidden, range, zone]);
   const shown = useMemo(() => {
     const range = rangeOf(days[0]!, days.length, zone);
     return held.filter((one) => isOn(one, range));
@@ -105,6 +106,8 @@ export function useAgenda(view: ViewName, zone: string, now: number) {
     anchor,
     setDay,
     days,
+    held,
+    range,
     shown,
     focused,
     choose,

@@ -1,4 +1,4 @@
-import { notifyManager, QueryClient, queryOptions } from "@tanstack/react-query";
+import { notifyManager, QueryClient, queryOptions, replaceEqualDeep } from "@tanstack/react-query";
 import type {
   AccountShape,
   Between,
@@ -121,6 +121,14 @@ export const calendars = queryOptions({
 /** Months and weeks that are shown reach so far over the month they are in. */
 const MARGIN_MS = 14 * 86_400_000;
 
+/** Each event as another month has it already, where that says the same: what is shown of it stays as it is drawn. */
+function asHeld(events: readonly EventShape[]): EventShape[] {
+  const held = new Map<number, EventShape>();
+  for (const [, month] of reads.getQueriesData<EventShape[]>({ queryKey: ["events"] }))
+    for (const event of month ?? []) held.set(event.id, event);
+  return events.map((event) => replaceEqualDeep(held.get(event.id), event));
+}
+
 /** What calendars hold in a month and around it, each series once. @param month "2026-11" */
 export const eventsOf = (month: string) => {
   const [year = 0, number = 0] = month.split("-").map(Number);
@@ -128,7 +136,7 @@ export const eventsOf = (month: string) => {
   const to = new Date(Date.UTC(year, number, 1) + MARGIN_MS).toISOString();
   return queryOptions({
     queryKey: ["events", month],
-    queryFn: () => readBehind(() => getOrKept<EventShape[]>(`/events?from=${from}&to=${to}`)),
+    queryFn: () => readBehind(async () => asHeld(await getOrKept<EventShape[]>(`/events?from=${from}&to=${to}`))),
   });
 };
 
