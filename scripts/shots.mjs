@@ -148,7 +148,7 @@ const SHOTS = [
     name: "agenda",
     path: "/agenda",
     act: async (page) => {
-      await page.locator("[data-event]:visible").first().waitFor();
+      await page.locator("[data-event]:not([aria-hidden] *)").first().waitFor();
       await keys("ArrowRight", "f")(page);
       await page.getByRole("region", { name: "Proposal" }).waitFor();
     },

@@ -7,7 +7,7 @@ const YEARS = 10;
 const DAY_MS = 86_400_000;
 
 /** Events of some years about today as iCalendar, by day from seven to seven. */
-function eventsText(): string {
+export function eventsText(): string {
   const from = Date.now() - (YEARS / 2) * 365 * DAY_MS;
   const events = Array.from({ length: EVENTS }, (_, i) => {
     const at = new Date(from + (i / EVENTS) * YEARS * 365 * DAY_MS);

@@ -16,7 +16,8 @@ export interface Event {
 const RANGE = `from=${new Date(Date.now() - 400 * 86_400_000).toISOString()}&to=${new Date(Date.now() + 390 * 86_400_000).toISOString()}`;
 export const eventsOf = (app: App) => app.get<Event[]>(`/events?${RANGE}`);
 export const titled = async (app: App, title: string) => (await eventsOf(app)).find((event) => event.title === title);
-export const box = (page: Page, title: string) => page.locator("[data-event]:visible").filter({ hasText: title });
+export const box = (page: Page, title: string) =>
+  page.locator("[data-event]:not([aria-hidden] *)").filter({ hasText: title });
 export const focused = (page: Page) => page.locator("[data-event][aria-current=true]").first();
 
 /** The Monday of the week after next, as the screen names days: no hour of it is over. */

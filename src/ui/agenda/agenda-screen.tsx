@@ -1,6 +1,6 @@
 "use client";
 import { useRouter } from "next/navigation";
-import { useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import type { FitShape } from "@/core/api";
 import { comesAgain, instantAt, readWall, wallOf, type EventPatch, type Scope } from "@/core/calendar";
@@ -10,6 +10,7 @@ import { Choice } from "../parts/choice";
 import { Notice } from "../parts/notice";
 import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
+import { useAfterPaint } from "../parts/use-after-paint";
 import { get } from "../state/api";
 import { focusMessage, goToPlace } from "../state/browse";
 import { redoLast, undoLast } from "../state/edits";
@@ -60,7 +61,7 @@ export function AgendaScreen() {
   const columns = useRef<HTMLDivElement>(null);
 
   // The days go first with a key; everything about what is chosen now follows them in the next frame.
-  const later = useDeferredValue(focused);
+  const later = useAfterPaint(focused);
   const [atOnce, setAtOnce] = useState<string | null>(null);
   const told = focused !== null && keyOf(focused) === atOnce ? focused : later;
 

@@ -1,5 +1,6 @@
-import { useDeferredValue, useMemo } from "react";
+import { useMemo } from "react";
 import { DAY_MS, readWall } from "@/core/calendar";
+import { useAfterPaint } from "../parts/use-after-paint";
 import { addDay, isOn, rangeOf, type Day, type Shown } from "./shown";
 
 /**
@@ -42,7 +43,7 @@ function usePage(number: number | null, length: number, held: readonly Shown[], 
 export function usePages(seen: readonly Day[], held: readonly Shown[], zone: string): readonly Page[] {
   const { length } = seen;
   const number = numberOf(seen);
-  const before = useDeferredValue<readonly Day[] | null>(seen, null);
+  const before = useAfterPaint<readonly Day[] | null>(seen, null);
   const numbers: (number | null)[] = Array.from({ length: PAGES }, () => null);
   if (before?.length === length)
     for (const by of [-1, 0, 1]) numbers[slotOf(numberOf(before) + by)] = numberOf(before) + by;

@@ -162,7 +162,7 @@ export function WeekGrid(props: Props) {
         ))}
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} aria-label="Hours">
-        <div className="relative grid" style={{ ...grid, height: 24 * HOUR_PX }}>
+        <div className="relative grid overflow-x-clip" style={{ ...grid, height: 24 * HOUR_PX }}>
           <div className="relative text-right text-[11px] text-ink-2">
             {HOURS.slice(1).map((hour) => (
               <span key={hour} className="num absolute right-1.5 -translate-y-1/2" style={{ top: hour * HOUR_PX }}>
@@ -175,8 +175,10 @@ export function WeekGrid(props: Props) {
               key={page.slot}
               ref={page.isSeen ? columns : undefined}
               data-seen={page.isSeen || undefined}
-              // In one place, each with its boxes laid out: to see another is to paint it.
-              className={`col-start-2 -col-end-1 row-start-1 grid grid-cols-subgrid select-none ${page.isSeen ? "" : "invisible"}`}
+              // All in one place and laid out, and what is not seen pushed out of it: nothing in it is told of that,
+              // as it would be where it is made invisible, and to see it is only to paint it.
+              aria-hidden={!page.isSeen || undefined}
+              className={`col-start-2 -col-end-1 row-start-1 grid grid-cols-subgrid bg-paper select-none ${page.isSeen ? "" : "-translate-x-[200%]"}`}
             >
               {page.days.map((day, i) => (
                 // Other days are drawn in the places of these: making new ones and dropping these takes longer.

@@ -1,6 +1,7 @@
-import { useDeferredValue, useMemo } from "react";
+import { useMemo } from "react";
 import { checkSteps, textOfProblem } from "@/core/macro";
 import { asksForWords, matcher, readNarrow } from "@/core/narrow";
+import { useAfterPaint } from "../parts/use-after-paint";
 import { planContext } from "../state/decide";
 import { mailbox, useView } from "../state/store";
 
@@ -8,9 +9,11 @@ import { mailbox, useView } from "../state/store";
 export function usePadReasons(): ReadonlyMap<number, string> {
   const macros = useView((v) => v.macros);
   const directory = useView((v) => v.directory);
-  const focusId = useDeferredValue(useView((v) => v.focusId));
-  const ticked = useDeferredValue(useView((v) => v.selected));
-  const version = useDeferredValue(useView((v) => v.version));
+  const focus = useView((v) => v.focusId);
+  const selected = useView((v) => v.selected);
+  const changes = useView((v) => v.version);
+  const now = useMemo(() => ({ focusId: focus, ticked: selected, version: changes }), [focus, selected, changes]);
+  const { focusId, ticked, version } = useAfterPaint(now);
   const fixed = useMemo(() => {
     void directory;
     const context = { ...planContext(), now: new Date() };

@@ -1,0 +1,22 @@
+import { startTransition, useEffect, useState } from "react";
+import { afterPaint } from "../state/after-paint";
+
+/**
+ * A value as it was when a frame was painted last: what is drawn by it comes after what a key was pressed for. React's
+ * own deferred values do not wait for that: their work fills the time there is before the frame, and puts it off.
+ * @param first what it is before anything was painted
+ */
+export function useAfterPaint<T>(value: T, first: T = value): T {
+  const [painted, setPainted] = useState<T>(() => first);
+  useEffect(() => {
+    if (Object.is(painted, value)) return;
+    let isOld = false;
+    afterPaint(() => {
+      if (!isOld) startTransition(() => setPainted(() => value));
+    });
+    return () => {
+      isOld = true;
+    };
+  }, [value, painted]);
+  return painted;
+}
