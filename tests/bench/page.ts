@@ -4,6 +4,8 @@ import { median } from "./figures";
 
 const PRESSES = 80;
 const BETWEEN_MS = 45;
+/** At sixty a second, and whole. */
+const FRAME_MS = 17;
 /** A held key repeats about so often. */
 const REPEAT_MS = 33;
 const REPEATS = 90;
@@ -37,7 +39,8 @@ export async function press(page: Page, key: string, presses = PRESSES): Promise
   await reset(page);
   for (let i = 0; i < presses; i++) {
     await page.keyboard.press(key);
-    await page.waitForTimeout(BETWEEN_MS);
+    // At every time between two frames: else all wait for theirs as long as chance has it, in this run.
+    await page.waitForTimeout(BETWEEN_MS + ((i * 7) % FRAME_MS));
   }
   // The first ones find code that has not been compiled yet, in the floor as in the app.
   return median(((await page.evaluate("window.took")) as number[]).slice(10));
@@ -129,6 +132,28 @@ export const bareList = (rows: number) => `<!doctype html><style>
     focus += event.key === "PageDown" ? Math.floor(box.clientHeight / 30) : 1;
     const low = focus * 30 + 60 - box.clientHeight;
     if (box.scrollTop < low) box.scrollTop = low;
+    draw();
+  });
+</script>`;
+
+/** The floor of what turns: so many boxes on seven days, each time others in other places, and nothing else. */
+export const bareWeek = (boxes: number) => `<!doctype html><style>
+  #box { display: grid; grid-template-columns: repeat(7, 1fr); height: 1056px; width: 900px; font: 12px sans-serif }
+  #box > div { position: relative; border-left: 1px solid #ddd }
+  #box > div > div { position: absolute; left: 1px; right: 2px; overflow: hidden; border-top: 3px solid #364; background: #eee }
+  b, i { display: block; overflow: hidden; white-space: nowrap }
+</style><div id=box tabindex=0></div><script>
+  let week = 0;
+  const draw = () => {
+    box.innerHTML = Array.from({ length: 7 }, (_, day) => '<div>' + Array.from({ length: Math.ceil((${boxes} - day) / 7) }, (_, n) =>
+      '<div style="top:' + (7 + (n * 7 + week + day) % 12) * 44 + 'px;height:' + (22 + n % 4 * 11) + 'px"><b>Inspection '
+      + (week * ${boxes} + day * 7 + n) + '</b><i>' + (7 + n) + ':00</i></div>').join("") + '</div>').join("");
+  };
+  draw();
+  box.focus();
+  addEventListener("keydown", (event) => {
+    event.preventDefault();
+    week++;
     draw();
   });
 </script>`;

@@ -146,3 +146,57 @@ test("by hand: pulled over the hours to make, move and lengthen; Esc lets go", a
   for (let i = 0; i < 4; i++) await page.keyboard.press("u");
   await expect.poll(() => eventsOf(app)).toEqual([]);
 });
+
+test("weeks turned faster than they are drawn are the ones that are meant, and nothing of others is met", async ({
+  page,
+  app,
+}) => {
+  const NAMES = ["Aspen", "Birch", "Cedar", "Elder", "Hazel", "Larch", "Maple", "Pine", "Rowan"];
+  for (const [week, title] of NAMES.entries()) {
+    const made = await app.fetch("/events", {
+      method: "POST",
+      headers: { "content-type": "application/json" },
+      body: JSON.stringify({ title, start: `${on(2, week)}T10:00`, length: 3600 }),
+    });
+    expect(made.status).toBe(201);
+  }
+  await openAgenda(page, app);
+  await expect(box(page, "Aspen")).toBeVisible();
+  const sees = async (week: number) => {
+    // Boxes by what they say, days by what stands over them, both in the order they stand in.
+    await expect(page.locator("[data-event]:not([aria-hidden] *)")).toHaveText([new RegExp(`^${NAMES[week]}`)]);
+    await expect(page.locator("[data-day]:not([aria-hidden] *)")).toHaveCount(7);
+    const days = await page
+      .locator("[data-day]:not([aria-hidden] *)")
+      .evaluateAll((all) => all.map((one) => one.getAttribute("data-day")));
+    expect(days).toEqual(Array.from({ length: 7 }, (_, i) => on(i, week)));
+    // For a screen reader there are these days only, and a click meets what is seen.
+    await expect(page.getByRole("group", { name: /day,? \d/ })).toHaveCount(7);
+    await expect(page.getByRole("group", { name: /day,? \d/ }).filter({ hasText: NAMES[week]! })).toHaveText(
+      new RegExp(`^${NAMES[week]}`),
+    );
+    await box(page, NAMES[week]!).click();
+    await expect(focused(page)).toHaveText(new RegExp(`^${NAMES[week]}`));
+  };
+  await sees(0);
+  for (let i = 0; i < 8; i++) await page.keyboard.press("ArrowRight");
+  await sees(8);
+  for (let i = 0; i < 5; i++) await page.keyboard.press("ArrowLeft");
+  await sees(3);
+  await page.keyboard.press("ArrowRight");
+  await sees(4);
+  // By the day they lie beside one another, too.
+  await page.keyboard.press("2");
+  await expect(page.locator("[data-day]:not([aria-hidden] *)")).toHaveCount(1);
+  await page.keyboard.press("1");
+  await sees(4);
+  // What is changed in a week that lies ready is so when it comes.
+  const there = (await eventsOf(app)).find(({ title }) => title === "Larch")!;
+  await app.fetch(`/events/${there.id}`, {
+    method: "PATCH",
+    headers: { "content-type": "application/json" },
+    body: JSON.stringify({ at: there.start, scope: "all", title: "Larch, moved" }),
+  });
+  await page.keyboard.press("ArrowRight");
+  await expect(box(page, "Larch, moved")).toBeVisible();
+});

@@ -2,7 +2,7 @@ import { memo } from "react";
 import type { CalendarShape, TaskShape } from "@/core/api";
 import { hoursIn, lanesOf } from "@/core/calendar";
 import type { Week } from "@/core/when";
-import { EventBox, focusOn, keyUnder } from "./event-box";
+import { EventBox, focusOn, keyUnder, WHOLE_LINES } from "./event-box";
 import { SNAP_MINUTES, type Pull, type Spot, type useGridPull } from "./grid-drag";
 import { isOn, isWhole, onDay, rangeOf, type Day, type Shown } from "./shown";
 import { fullDayText } from "./words";
@@ -107,8 +107,7 @@ export const DayColumn = memo(function DayColumn(props: Props) {
             className="pointer-events-none absolute inset-x-1 z-10 overflow-hidden border-2 border-dashed border-ink bg-paper/80 px-1 text-xs leading-[1.15] font-semibold"
             style={spotStyle(onDay(one, day, zone))}
           >
-            {/* Whole lines only. */}
-            <span className="block max-h-[max(1lh,round(down,100%,1lh))] overflow-hidden">{one.title}</span>
+            <span className={WHOLE_LINES}>{one.title}</span>
           </span>
         ))}
       {pulled && (

@@ -19,6 +19,8 @@ interface Props {
 
 /** So many beside one another, and each is narrower than a word. */
 const NARROW = 3;
+/** What of a text is not seen as a whole line is not seen at all. */
+export const WHOLE_LINES = "block max-h-[max(1lh,round(down,100%,1lh))] overflow-hidden";
 const PERCENT_A_MINUTE = 100 / (24 * 60);
 
 /** The key of the event that was pressed. */
@@ -59,22 +61,24 @@ export const EventBox = memo(function EventBox(props: Props) {
       aria-current={focused || undefined}
       title={`${title}, ${timeText(shown, zone)}${event.place && `, ${event.place}`}`}
       style={style}
-      className={`overflow-hidden text-left text-xs leading-[1.3] ${placed ? "border-t-[3px]" : "border-b-2"} ${EDGE[colour]} ${event.busy && !over ? FILL[colour] : "bg-sheet"} ${event.block !== null ? "border-dashed" : ""} ${placed ? `absolute cursor-grab ${isNarrow ? "px-1" : "px-1.5"}` : "px-1.5 py-px"} ${focused ? "z-20 shadow-[inset_0_0_0_2px_var(--ink)]" : placed ? "shadow-[inset_0_0_0_1px_var(--rule)]" : ""} ${over ? "text-ink-2" : ""}`}
+      className={`overflow-hidden text-left text-xs leading-[1.3] ${placed ? "border-t-[3px]" : "border-b-2"} ${EDGE[colour]} ${event.busy && !over ? FILL[colour] : "bg-sheet"} ${event.block !== null ? "border-dashed" : ""} ${placed ? `absolute cursor-grab ${isNarrow ? "px-1" : "px-1.5 max-sm:px-0.5"}` : "px-1.5 py-px"} ${focused ? "z-20 shadow-[inset_0_0_0_2px_var(--ink)]" : placed ? "shadow-[inset_0_0_0_1px_var(--rule)]" : ""} ${over ? "text-ink-2" : ""}`}
     >
-      <span
-        className={`block ${isShort || !placed ? "truncate" : isNarrow ? "overflow-hidden whitespace-nowrap" : "overflow-hidden"} font-semibold ${done ? "line-through" : ""}`}
-      >
-        {event.state === "tentative" && "? "}
-        {title}
-        {isShort && <span className="num font-normal text-ink-2"> {beginsText(shown, zone)}</span>}
-      </span>
-      {placed && !isShort && (
-        <span className="num block truncate text-ink-2">
-          {beginsText(shown, zone)}
-          {event.place && ` ${event.place}`}
+      <span className={placed && !isShort ? WHOLE_LINES : "block"}>
+        <span
+          className={`block ${isShort || !placed ? "truncate" : isNarrow ? "overflow-hidden whitespace-nowrap" : "overflow-hidden"} font-semibold ${done ? "line-through" : ""}`}
+        >
+          {event.state === "tentative" && "? "}
+          {title}
+          {isShort && <span className="num font-normal text-ink-2"> {beginsText(shown, zone)}</span>}
         </span>
-      )}
-      {placed && !isShort && kind && <span className="block truncate text-ink-2">{kind}</span>}
+        {placed && !isShort && (
+          <span className="num block truncate text-ink-2">
+            {beginsText(shown, zone)}
+            {event.place && ` ${event.place}`}
+          </span>
+        )}
+        {placed && !isShort && kind && <span className="block truncate text-ink-2">{kind}</span>}
+      </span>
       <span className="sr-only">
         {calendar?.name} {event.busy ? "busy" : "free"} {kind}
       </span>
