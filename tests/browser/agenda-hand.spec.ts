@@ -200,3 +200,33 @@ test("weeks turned faster than they are drawn are the ones that are meant, and n
   await page.keyboard.press("ArrowRight");
   await expect(box(page, "Larch, moved")).toBeVisible();
 });
+
+test("nobody is asked because a field or the window is left; two presses of Enter are one letter", async ({
+  page,
+  app,
+}) => {
+  await openAgenda(page, app);
+  await write(page, `stocktaking ${on(1)} 10:00 1h`);
+  const field = page.getByLabel("Whom to ask, by their addresses");
+  const letters = async () => (await app.get<{ recipients: { address: string }[] }[]>("/outgoing")).length;
+  await field.fill("bo@ridge.example");
+  await page.getByRole("heading", { name: "Agenda" }).click();
+  // What was written stays there, to be asked or not.
+  await expect(field).toHaveValue("bo@ridge.example");
+  await openAgenda(page, app);
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("ArrowRight");
+  await box(page, "stocktaking").click();
+  await field.fill("no address");
+  await field.press("Enter");
+  await expect(page.getByTestId("notice")).toContainText("is no address");
+  await expect(field).toHaveValue("no address");
+  await field.fill("ida@larch.example");
+  await field.press("Enter");
+  await field.press("Enter");
+  await field.press("Tab");
+  await expect(page.getByRole("list", { name: "Who was asked" })).toContainText("ida@larch.example");
+  // Nothing of the one before has gone out, and this one once.
+  expect(await letters()).toBe(1);
+  expect((await titled(app, "stocktaking")) as object).toMatchObject({ attendees: [{ address: "ida@larch.example" }] });
+});

@@ -177,6 +177,32 @@ describe("work in free time", () => {
     expect(given.moves).toMatchObject([{ task: any.id, after: [] }]);
   });
 
+  test("what is free is given once: by two windows at once, and by the same proposal twice", async () => {
+    await fresh.db.sql`delete from task`;
+    const now = new Date("2026-12-03T07:00:00Z");
+    const base = { due: null, estimate: 60, pressing: false, waiting: false, repeat: null, message: null };
+    const made = [];
+    for (const title of ["Beds", "Doors", "Ropes"]) made.push(await createTask(fresh.context, { ...base, title }));
+    const fit = await proposeFit(fresh.context, now);
+    expect(fit.moves).toHaveLength(3);
+    const apply = () => writeFit(fresh.context, { moves: fit.moves }, now);
+    const outcomes = async (all: readonly Promise<unknown>[]) =>
+      (await Promise.allSettled(all))
+        .map((one) => (one.status === "fulfilled" ? 200 : (one.reason as { status: number }).status))
+        .sort();
+    expect(await outcomes([apply(), apply(), apply()])).toEqual([200, 409, 409]);
+    const hours = ["12-03T08:00", "12-03T09:00", "12-03T10:00"];
+    expect((await times()).map((line) => line.slice(0, 11))).toEqual(hours);
+    expect(await outcomes(made.map(({ id }) => giveTime(fresh.context, id, {}, now)))).toEqual([200, 200, 200]);
+    // Each an hour of its own, behind those there were: it is nine by the clock when it is eight in Greenwich.
+    expect((await times()).map((line) => line.slice(0, 11))).toEqual([
+      ...hours,
+      "12-03T11:00",
+      "12-03T12:00",
+      "12-03T13:00",
+    ]);
+  });
+
   test("one task takes the first time that holds it before it is due, or that which is said", async () => {
     const now = new Date("2026-12-03T15:30:00Z");
     const task = await createTask(fresh.context, {

@@ -78,6 +78,13 @@ async function carry({
 }
 const events = () => eventsIn(fresh.context, YEAR);
 
+/** How many letters are in the outbox. */
+async function waiting(): Promise<number> {
+  const rows = await fresh.db.sql`
+    select from message_state s join folder f on f.person = s.person and f.id = s.folder where f.role = 'outbox'`;
+  return rows.length;
+}
+
 /** The newest letter in the outbox, as whoever gets it reads it. */
 async function letter() {
   const outbox = (await listFolders(fresh.context)).find(({ role }) => role === "outbox")!;
@@ -165,11 +172,6 @@ describe("what somebody asks", () => {
 
   test("is one entry with its letter, taken back whole; two answers at once are one", async () => {
     await carry({});
-    const waiting = async () =>
-      (
-        await fresh.db.sql`
-        select from message_state s join folder f on f.person = s.person and f.id = s.folder where f.role = 'outbox'`
-      ).length;
     const [letters, entries] = [await waiting(), (await readLedger(fresh.context, { limit: 50 })).length];
     const both = ["accepted", "declined"].map((deed) =>
       answerInvitation(fresh.context, message, { do: deed as "accepted" }),
@@ -267,6 +269,26 @@ describe("what one asks oneself", () => {
     expect(off!.ics).toMatch(/^SEQUENCE:2\r?$/m);
     expect(await events()).toMatchObject([{ state: "cancelled", sequence: 2 }]);
     await expect(tellPeople(fresh.context, id, { what: "off" })).rejects.toMatchObject({ status: 409 });
+  });
+
+  test("however often and by how many windows the same people are asked at once, they get one letter", async () => {
+    const { id } = await createEvent(
+      fresh.context,
+      newEvent.parse({ title: "Stocktaking", start: "2027-02-01T09:00", length: 3600, zone: "Europe/Zurich" }),
+    );
+    const bo = { address: "bo@ridge.example", name: "", reply: "needs-action" as const };
+    const ida = { ...bo, address: "ida@larch.example" };
+    const ask = async (people: (typeof bo)[]) => {
+      const all = await Promise.allSettled(Array.from({ length: 5 }, () => invite(fresh.context, id, { people })));
+      return all.map((one) => (one.status === "fulfilled" ? 200 : (one.reason as { status: number }).status)).sort();
+    };
+    const before = await waiting();
+    const asked = async () => (await events())[0]!.attendees.map(({ address }) => address);
+    expect(await ask([bo, bo])).toEqual([200, 409, 409, 409, 409]);
+    expect([await asked(), await waiting()]).toEqual([["bo@ridge.example"], before + 1]);
+    await expect(invite(fresh.context, id, { people: [bo] })).rejects.toMatchObject({ status: 409 });
+    expect(await ask([bo, ida])).toEqual([200, 409, 409, 409, 409]);
+    expect([await asked(), await waiting()]).toEqual([["bo@ridge.example", "ida@larch.example"], before + 2]);
   });
 
   test("to what somebody else asks to, nobody is asked by oneself", async () => {

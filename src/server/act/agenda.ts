@@ -67,9 +67,13 @@ const MINUTE_MS = 60_000;
 const HORIZON_DAYS = 42;
 
 /** What takes time from now on, and until when that was looked for. */
-async function takenFrom(context: Context, now: Date): Promise<{ readonly range: Range; readonly taken: Taken[] }> {
+async function takenFrom(
+  context: Context,
+  now: Date,
+  sql: Queryable = context.db.sql,
+): Promise<{ readonly range: Range; readonly taken: Taken[] }> {
   const range = { from: now.getTime(), to: now.getTime() + HORIZON_DAYS * DAY_MS };
-  const events = await eventsIn(context, range);
+  const events = await eventsIn(context, range, sql);
   const elsewhere = elsewhereIn(events);
   const spent = budget();
   const taken = events.flatMap((event) =>
@@ -149,14 +153,17 @@ const timesOf = (sql: Queryable, { person }: Context, ids: readonly number[]) =>
   select id, value from event where person = ${person} and id = any(${ids}::bigint[]) and task is not null`;
 
 /** Gives tasks their times, all in one entry. @throws Refusal (409) where a task or a time is not what it was */
-export async function writeFit(context: Context, { moves }: z.infer<typeof fitRequest>): Promise<void> {
+export async function writeFit(
+  context: Context,
+  { moves }: z.infer<typeof fitRequest>,
+  now = new Date(),
+): Promise<void> {
   await inTurn(context.db, context.person, async (tx, seq) => {
+    const moved = new Set(moves.flatMap(({ events }) => events));
+    const { taken } = await takenFrom(context, now, tx);
+    const stays = taken.filter(({ event, busy }) => busy && !moved.has(event));
     const tasks = new Map((await readTasks(tx, context)).map((task) => [task.id, task]));
-    const rows = await timesOf(
-      tx,
-      context,
-      moves.flatMap(({ events }) => events),
-    );
+    const rows = await timesOf(tx, context, [...moved]);
     const times = new Map(rows.map((row) => [row.id, row.value]));
     const calendar = await firstCalendar(tx, context);
     const edits: ThingEdit[] = [];
@@ -168,7 +175,11 @@ export async function writeFit(context: Context, { moves }: z.infer<typeof fitRe
     for (const { task: id, events, after } of moves) {
       const task = tasks.get(id);
       const own = events.map((event) => ({ event, value: times.get(event) }));
-      if (!task || own.some(({ value }) => value?.task !== id))
+      // What was free may be taken by now, by the same proposal in another window, say.
+      const isFree = after.every(
+        (one) => !stays.some(({ start, end }) => start < Date.parse(one.end) && end > Date.parse(one.start)),
+      );
+      if (!task || !isFree || own.some(({ value }) => value?.task !== id))
         throw new Refusal(409, "It is not as it was", "A task or its time was changed meanwhile. Look at it again.");
       after.forEach(({ start, end }, i) => {
         const wanted = timeFor(task, { start: Date.parse(start), end: Date.parse(end) }, calendar, context.zone);
@@ -210,9 +221,10 @@ export async function giveTime(
   { start, minutes }: z.infer<typeof taskTime>,
   now = new Date(),
 ): Promise<{ readonly start: string; readonly end: string }> {
-  const { range, taken } = await takenFrom(context, now);
-  const { workHours } = await readSettings(context.db.sql, context.person);
   return inTurn(context.db, context.person, async (tx, seq) => {
+    // In the turn: what is free is given once.
+    const { range, taken } = await takenFrom(context, now, tx);
+    const { workHours } = await readSettings(tx, context.person);
     const task = (await readTasks(tx, context)).find((one) => one.id === id);
     if (!task) throw new Refusal(404, "Not found", "There is no such task any more.");
     const length = (minutes ?? task.estimate ?? USUAL_ESTIMATE) * MINUTE_MS;

@@ -45,8 +45,11 @@ const MOST_EVENTS = 20_000;
  * Events that may take place in a range, instants in ms, with those of their series that stand elsewhere. What comes
  * again is one of them.
  */
-export async function eventsIn({ db, person }: Context, { from, to }: Range): Promise<EventShape[]> {
-  const { sql } = db;
+export async function eventsIn(
+  { db, person }: Context,
+  { from, to }: Range,
+  sql: Queryable = db.sql,
+): Promise<EventShape[]> {
   const rows = await sql<Row[]>`
     select ${columns(sql)} from event e where person = ${person}
       and starts < ${new Date(to).toISOString()} and (ends is null or ends >= ${new Date(from).toISOString()})

@@ -262,7 +262,7 @@ export async function tellPeople(
   return eventById(context, id);
 }
 
-/** Asks people to an event of one's own: they stand in it, and each gets an invitation by mail. */
+/** Asks people to an event of one's own: they stand in it, and each gets an invitation by mail. @throws Refusal (409) */
 export async function invite(
   context: Context,
   id: number,
@@ -270,11 +270,18 @@ export async function invite(
 ): Promise<EventShape> {
   const { message, before, organizer } = await ownEvent(context, id);
   const asked = new Set(before.attendees.map(({ address }) => address));
+  const fresh = people.filter(({ address }) => !asked.has(address) && asked.add(address));
+  if (fresh.length === 0)
+    throw new Refusal(
+      409,
+      "Asked already",
+      "They have been asked. Where something is different now, tell them how it is.",
+    );
   const after: CalendarEvent = {
     ...before,
     organizer,
     sequence: before.attendees.length > 0 ? before.sequence + 1 : before.sequence,
-    attendees: [...before.attendees, ...people.filter(({ address }) => !asked.has(address))],
+    attendees: [...before.attendees, ...fresh],
   };
   const text = `You are invited: ${before.title}.${before.place ? ` It is at ${before.place}.` : ""}`;
   const letter: Letter = { to: after.attendees, text, method: "REQUEST", event: after };

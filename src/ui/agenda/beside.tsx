@@ -70,8 +70,8 @@ export const Beside = memo(function Beside(props: Props) {
                 onChange={(patch) => onChange(told, patch)}
                 onRemove={() => onChange(told, null)}
                 onOpen={() => props.onOpen(told)}
-                onTell={(what) => void tellOf(told.event, what)}
-                onInvite={(addresses) => void askTo(told.event, addresses)}
+                onTell={(what) => tellOf(told.event, what)}
+                onInvite={(addresses) => askTo(told.event, addresses)}
               />
             </div>
           )}

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import type { CalendarShape, EventShape } from "@/core/api";
 import {
   comesAgain,
@@ -13,9 +14,11 @@ import {
 } from "@/core/calendar";
 import { isAddress } from "@/core/letter";
 import { readWhen } from "@/core/when";
+import { AddLine } from "../parts/add-line";
 import { Field, FIELD } from "../parts/field";
 import { TextEdit } from "../parts/text-edit";
 import { identities } from "../state/reads";
+import { notify } from "../state/store";
 import { allowNotifications } from "./reminders";
 import type { Shown } from "./shown";
 import { againText, dayText, kindText } from "./words";
@@ -28,8 +31,9 @@ interface Props {
   readonly onChange: (patch: EventPatch) => void;
   readonly onRemove: () => void;
   readonly onOpen: () => void;
-  readonly onTell: (what: "changed" | "off") => void;
-  readonly onInvite: (addresses: readonly string[]) => void;
+  readonly onTell: (what: "changed" | "off") => Promise<boolean>;
+  /** @returns whether they are asked */
+  readonly onInvite: (addresses: readonly string[]) => Promise<boolean>;
 }
 
 const TELL = "rounded-sm border border-edge bg-sheet px-2.5 py-1";
@@ -85,6 +89,20 @@ export function EventDetails({ shown, title, calendars, zone, onChange, onRemove
   };
   const isUsual = RULES.some(([rule]) => rule === (event.rule ?? ""));
   const kind = kindText(event);
+  const [isTelling, setTelling] = useState(false);
+  /** Once for two presses. */
+  const tell = async (what: "changed" | "off") => {
+    setTelling(true);
+    await onTell(what);
+    setTelling(false);
+  };
+  const ask = async (text: string): Promise<boolean> => {
+    const addresses = addressesIn(text);
+    const wrong = addresses.find((one) => !isAddress(one));
+    if (wrong === undefined) return onInvite(addresses);
+    notify(`“${wrong}” is no address. Nobody was asked.`, "trouble");
+    return false;
+  };
   const { data: identitiesRead = [] } = useQuery(identities);
   const isOwn = identitiesRead.some(({ address }) => address.toLowerCase() === event.organizer);
   return (
@@ -249,11 +267,11 @@ export function EventDetails({ shown, title, calendars, zone, onChange, onRemove
         <>
           <span />
           <span className="flex flex-wrap gap-2">
-            <button type="button" onClick={() => onTell("changed")} className={TELL}>
+            <button type="button" disabled={isTelling} onClick={() => void tell("changed")} className={TELL}>
               Tell them how it is now
             </button>
             {event.state !== "cancelled" && (
-              <button type="button" onClick={() => onTell("off")} className={TELL}>
+              <button type="button" disabled={isTelling} onClick={() => void tell("off")} className={TELL}>
                 Call it off
               </button>
             )}
@@ -263,17 +281,8 @@ export function EventDetails({ shown, title, calendars, zone, onChange, onRemove
       {event.instead === null && event.task === null && event.block === null && (
         <>
           <span className="pt-1 text-ink-2">ask</span>
-          <Field
-            key={event.attendees.length}
-            label="Whom to ask, by their addresses"
-            value=""
-            placeholder="ines@larch.example, …"
-            problem={(text) => {
-              const wrong = addressesIn(text).find((one) => !isAddress(one));
-              return wrong === undefined ? null : `“${wrong}” is no address.`;
-            }}
-            onDone={(text) => onInvite(addressesIn(text))}
-          />
+          {/* Letters go out by it: not because a field is left, nor because a window is. */}
+          <AddLine label="Whom to ask, by their addresses" placeholder="ines@larch.example, …" verb="Ask" onAdd={ask} />
         </>
       )}
       <span />

@@ -62,7 +62,7 @@ export function Tokens({ isProved, onDone }: TokensProps) {
   const send = async () => {
     const asked = { name: name.trim(), scopes, days: days === "" ? null : Number(days) };
     setMade((await write<{ token: string }>("POST", "/tokens", asked).finally(onDone)).token);
-    setName("");
+    setName((typed) => (typed.trim() === asked.name ? "" : typed));
     await reads.invalidateQueries(tokensRead);
   };
   return (
