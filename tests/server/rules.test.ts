@@ -273,6 +273,16 @@ describe("what cannot be done", () => {
   });
 });
 
+test("senders that several windows except at once are all excepted", async () => {
+  const { id } = await rule("from~one.example", "To ferry");
+  const names = ["a", "b", "c", "d", "e"];
+  const ids: number[] = [];
+  for (const name of names) ids.push(await from(`${name}@one.example`));
+  await Promise.all(ids.map((message) => exceptSenders(fresh.context, id, [message])));
+  for (const name of names) expect(await place(await from(`${name}@one.example`, "again"))).toBe("Inbox");
+  expect(await place(await from("f@one.example"))).toBe("Ferry");
+});
+
 test("a sender is excepted from a rule once, whatever its condition is", async () => {
   const { id } = await rule("from~one.example | from~two.example", "To ferry");
   const kept = await from("keep@one.example");

@@ -5,7 +5,7 @@ import { abilitiesOf } from "@/core/macro";
 import { loadNarrow, storeNarrow, type NameOf, type StoredNarrow } from "@/core/narrow";
 import { exceptFrom, whyAttended } from "@/core/rule";
 import type { Queryable, Transaction } from "../db";
-import { causeOf, inTurn, notFound, readMacros, readNames, Refusal } from "../run";
+import { causeOf, inTurn, notFound, readDirectory, readMacros, readNames, Refusal } from "../run";
 import { listOf, tell } from "../store";
 import type { Context } from "./context";
 import { changeList } from "./lists";
@@ -60,8 +60,8 @@ async function checkMacro(
   if (why !== null) throw new Refusal(422, "The macro cannot be a rule", `${macro.name}: ${why} Choose another macro.`);
 }
 
-async function findRule(tx: Transaction, person: PersonId, id: number, nameOf: NameOf): Promise<RuleShape> {
-  const found = (await readRules(tx, person, nameOf)).find((rule) => rule.id === id);
+async function findRule(sql: Queryable, person: PersonId, id: number, nameOf: NameOf): Promise<RuleShape> {
+  const found = (await readRules(sql, person, nameOf)).find((rule) => rule.id === id);
   if (!found) throw notFound("rule", id);
   return found;
 }
@@ -111,13 +111,23 @@ export async function createRule(
   });
 }
 
-export async function changeRule(context: Context, id: number, body: z.infer<typeof rulePatch>): Promise<RuleShape> {
+type RulePatch = z.infer<typeof rulePatch>;
+
+/** @param patch what becomes of the rule, by what it is in the turn in which it is changed */
+async function change(
+  context: Context,
+  id: number,
+  patch: (now: RuleShape) => RulePatch,
+  deleted?: false,
+): Promise<RuleShape> {
   const { db, person } = context;
-  if (body.narrow !== undefined) await readTest(context, body.narrow);
   return inTurn(db, person, async (tx) => {
     const { idOf, nameOf } = await readNames(tx, person);
-    if (body.deleted === false) await tx`update rule set deleted_at = null where person = ${person} and id = ${id}`;
-    const next = { ...(await findRule(tx, person, id, nameOf)), ...body };
+    if (deleted === false) await tx`update rule set deleted_at = null where person = ${person} and id = ${id}`;
+    const before = await findRule(tx, person, id, nameOf);
+    const body = patch(before);
+    if (body.narrow !== undefined) await readTest(context, body.narrow, await readDirectory(tx, person));
+    const next = { ...before, ...body };
     if (body.macro !== undefined || body.time !== undefined || body.on === true)
       await checkMacro(tx, person, next, nameOf);
     // What is changed by hand begins anew: it has not failed yet. A macro that was deleted may come back.
@@ -132,6 +142,9 @@ export async function changeRule(context: Context, id: number, body: z.infer<typ
     return findRule(tx, person, id, nameOf);
   });
 }
+
+export const changeRule = (context: Context, id: number, { deleted, ...body }: RulePatch): Promise<RuleShape> =>
+  change(context, id, () => body, deleted);
 
 export async function deleteRule({ db, person }: Context, id: number): Promise<void> {
   await inTurn(db, person, async (tx) => {
@@ -148,17 +161,11 @@ export async function exceptSenders(context: Context, id: number, ids: readonly 
   const rows = await db.sql<{ address: string }[]>`
     select distinct lower(from_address) as address from message
     where person = ${person} and id = any(${listOf(ids)}::text::bigint[]) and from_address <> '' order by 1`;
+  const addresses = rows.map(({ address }) => address);
   const { nameOf } = await readNames(db.sql, person);
-  const rule = (await readRules(db.sql, person, nameOf)).find((one) => one.id === id);
-  if (!rule) throw notFound("rule", id);
-  if (rule.list !== null) {
-    // Who is no more on its list is left out by that.
-    await changeList(context, rule.list, { add: [], remove: rows.map(({ address }) => address) });
-    return inTurn(db, person, (tx) => findRule(tx, person, id, nameOf));
-  }
-  const narrow = exceptFrom(
-    rule.narrow,
-    rows.map(({ address }) => address),
-  );
-  return changeRule(context, id, { narrow });
+  const { list } = await findRule(db.sql, person, id, nameOf);
+  if (list === null) return change(context, id, ({ narrow }) => ({ narrow: exceptFrom(narrow, addresses) }));
+  // Who is no more on its list is left out by that.
+  await changeList(context, list, { add: [], remove: addresses });
+  return findRule(db.sql, person, id, nameOf);
 }
