@@ -162,6 +162,12 @@ test("weeks turned faster than they are drawn are the ones that are meant, and n
   }
   await openAgenda(page, app);
   await expect(box(page, "Aspen")).toBeVisible();
+  // What lasts all day stands over the hours, by the same rule.
+  await write(page, `Fair ${on(3, 1)} all day`);
+  await expect(box(page, "Fair")).toBeVisible();
+  await page.keyboard.press("0");
+  await expect(box(page, "Fair")).toHaveCount(0);
+  await page.keyboard.press("u");
   const sees = async (week: number) => {
     // Boxes by what they say, days by what stands over them, both in the order they stand in.
     await expect(page.locator("[data-event]:not([aria-hidden] *)")).toHaveText([new RegExp(`^${NAMES[week]}`)]);

@@ -141,6 +141,7 @@ export function WeekGrid(props: Props) {
           <div
             key={page.slot}
             data-seen={page.isSeen || undefined}
+            aria-hidden={!page.isSeen || undefined}
             className={`grid pr-[var(--bar,0px)] ${page.isSeen ? "" : UNDER}`}
             style={grid}
           >
