@@ -2,8 +2,8 @@ import { randomUUID } from "node:crypto";
 import type { PracticeShape } from "@/core/api";
 import { folderNamed } from "@/core/place";
 import { PRACTICE_DOMAIN, PRACTICE_LIST, practiceMail } from "../letters";
-import { inTurn, readDirectory } from "../run";
-import { readSettings, writeSettings } from "./settings";
+import { inTurn, readDirectory, readSettings as readSettingsIn } from "../run";
+import { readSettings, setIn, writeSettings } from "./settings";
 import { importFile } from "./imports";
 import type { Context } from "./context";
 import { removeFolder } from "./remove";
@@ -18,24 +18,27 @@ const PRACTICE = `list~${PRACTICE_LIST} | to~${PRACTICE_DOMAIN}`;
 /** Begins practising; where that is under way, goes on. */
 export async function beginPractice(context: Context): Promise<PracticeShape> {
   const { db, person } = context;
-  const { practice } = await readSettings(context);
-  if (practice && !practice.over) return practice;
-  const [who] = await db.sql<{ address: string; macro: number }[]>`
-    select p.address, (select coalesce(max(id), 0) from macro where person = p.id)::int as macro
-    from person p where p.id = ${person}`;
   const now = new Date();
-  const begun: PracticeShape = { begun: now.toISOString(), macro: who!.macro, over: false };
-  await writeSettings(context, { practice: begun });
-  const mail = practiceMail(who!.address, randomUUID(), now);
-  await importFile(
-    context,
-    "practice",
-    PRACTICE_FOLDER,
-    (async function* () {
-      yield* mail;
-    })(),
-  );
-  return begun;
+  const { practice, letters } = await inTurn(db, person, async (tx) => {
+    const { practice } = await readSettingsIn(tx, person);
+    if (practice && !practice.over) return { practice, letters: null };
+    const [who] = await tx<{ address: string; macro: number }[]>`
+      select p.address, (select coalesce(max(id), 0) from macro where person = p.id)::int as macro
+      from person p where p.id = ${person}`;
+    const begun: PracticeShape = { begun: now.toISOString(), macro: who!.macro, over: false };
+    await setIn(tx, person, { practice: begun });
+    return { practice: begun, letters: practiceMail(who!.address, randomUUID(), now) };
+  });
+  if (letters)
+    await importFile(
+      context,
+      "practice",
+      PRACTICE_FOLDER,
+      (async function* () {
+        yield* letters;
+      })(),
+    );
+  return practice;
 }
 
 /** Takes the practice letters away for good, with what was written to them, and does not offer them again. */
