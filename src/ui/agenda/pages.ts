@@ -26,6 +26,21 @@ const numberOf = (days: readonly Day[]): number =>
   Math.floor((readWall(days[0]!) - readWall(FIRST)) / (days.length * DAY_MS));
 const slotOf = (number: number): number => ((number % PAGES) + PAGES) % PAGES;
 
+const drawn = new Map<string, readonly Shown[]>();
+const MOST_DRAWN = 12;
+
+/**
+ * The list that was there before, where what is there now is the same: in another month's events the week that is
+ * seen is found again, and nothing of it is drawn anew.
+ */
+function asDrawn(key: string, list: readonly Shown[]): readonly Shown[] {
+  const before = drawn.get(key);
+  if (before?.length === list.length && list.every((one, i) => one === before[i])) return before;
+  if (drawn.size >= MOST_DRAWN) drawn.clear();
+  drawn.set(key, list);
+  return list;
+}
+
 /** What is on a page, the same as long as that is: a page is seen or not without being drawn anew. */
 function usePage(number: number | null, length: number, held: readonly Shown[], zone: string) {
   return useMemo(() => {
@@ -34,7 +49,10 @@ function usePage(number: number | null, length: number, held: readonly Shown[], 
     const range = rangeOf(first, length, zone);
     return {
       days: Array.from({ length }, (_, i) => addDay(first, i)),
-      shown: held.filter((one) => isOn(one, range)),
+      shown: asDrawn(
+        `${first} ${length} ${zone}`,
+        held.filter((one) => isOn(one, range)),
+      ),
     };
   }, [number, length, held, zone]);
 }

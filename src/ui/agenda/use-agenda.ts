@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import type { CalendarShape, EventShape, TaskShape } from "@/core/api";
+import { whenIdle } from "../state/idle";
 import { calendars as calendarsRead, eventsOf, reads, tasks as tasksRead } from "../state/reads";
 import { lasting } from "./acts";
 import { monthDays } from "./month";
@@ -61,6 +62,8 @@ export const keyOf = ({ event, at }: Shown): string => `${lasting(event.id)} ${a
 /** Weeks and months reach over the month they are in by less. */
 const MARGIN_DAYS = 13;
 const HELD_DAYS = 31 + 2 * MARGIN_DAYS;
+/** What of the time about a month is worked out. */
+const heldIn = (month: string, zone: string) => rangeOf(addDay(`${month}-01`, -MARGIN_DAYS), HELD_DAYS, zone);
 
 export function useAgenda(view: ViewName, zone: string, now: number) {
   const [chosenDay, setDay] = useState<Day | null>(null);
@@ -79,14 +82,22 @@ export function useAgenda(view: ViewName, zone: string, now: number) {
   const { data: tasks = NO_TASKS } = useQuery(tasksRead);
   const { data: calendars = NO_CALENDARS } = useQuery(calendarsRead);
   useEffect(() => {
-    // What a key leads to next is there before it is pressed.
-    for (const by of [-1, 1])
-      void reads.prefetchQuery({ ...eventsOf(monthOf(turned("month", anchor, by))), staleTime: 60_000 });
-  }, [anchor]);
+    // What a key leads to next is there before it is pressed, and worked out.
+    for (const by of [-1, 1]) {
+      const other = eventsOf(monthOf(turned("month", `${month}-01`, by)));
+      void reads
+        .prefetchQuery({ ...other, staleTime: 60_000 })
+        .then(() =>
+          whenIdle(() =>
+            shownIn(reads.getQueryData(other.queryKey) ?? NO_EVENTS, heldIn(other.queryKey[1]!, zone), zone),
+          ),
+        );
+    }
+  }, [month, zone]);
   const [hidden, hide] = useHidden();
   const days = useMemo(() => daysOf(view, anchor), [view, anchor]);
   // All of the month that is held, worked out once: turning a week is only looking at another part of it.
-  const range = useMemo(() => rangeOf(addDay(`${month}-01`, -MARGIN_DAYS), HELD_DAYS, zone), [month, zone]);
+  const range = useMemo(() => heldIn(month, zone), [month, zone]);
   const held = useMemo(() => {
     const seen = data.filter(({ calendar }) => !hidden.has(calendar));
     return shownIn(seen, range, zone);
