@@ -170,7 +170,7 @@ describe("a server as it should be, with a line that is not", () => {
     let asked = 0;
     let given: Promise<void> | null = null;
     service.wire.refuse = (command) => {
-      if (/BODY\.PEEK\[\]/.test(command) && ++asked === 2) given = deleteAccount(sides.fresh.context, id, "keep");
+      if (/BODY\.PEEK\[HEADER\]/.test(command) && ++asked === 2) given = deleteAccount(sides.fresh.context, id, "keep");
       return null;
     };
     expect(await sides.see()).toBeNull();
@@ -188,8 +188,8 @@ describe("a server as it should be, with a line that is not", () => {
     const { id } = await sides.connect();
     let asked = 0;
     service.wire.refuse = (command) => {
-      // Sources are asked for a second time: the first piece is being written then.
-      if (/BODY\.PEEK\[\]/.test(command) && ++asked === 2)
+      // Headers are asked for a second time: the first piece is being written then.
+      if (/BODY\.PEEK\[HEADER\]/.test(command) && ++asked === 2)
         void sides.fresh.db.sql`update account set is_paused = true`.execute();
       return null;
     };

@@ -96,6 +96,7 @@ export const accountShape = z
     total: count,
     trouble: z.string().nullable().describe("why it cannot be asked, in words; null while it answers"),
     messages: count.describe("how many of its messages are here"),
+    coming: count.describe("of how many only the headers are here yet"),
     waiting: count.describe("messages whose state is not on the server yet"),
     refused: count.describe("messages the server does not do what is wanted with"),
   })

@@ -72,6 +72,9 @@ export const messageShape = messageRowShape.extend({
   html: z.string().nullable().describe("as it came: sanitise it before showing"),
   headers: z.array(z.object({ name: z.string(), value: z.string() })),
   files: z.array(attachmentShape),
+  source: z
+    .enum(["here", "coming", "lost"])
+    .describe("coming: only its headers are here, and the rest is on its server still; lost: it can come no more"),
   notes: z.array(z.string()).describe("what was wrong with the message, and how it was mended"),
   threadRows: z.array(messageRowShape),
   tasks: z.array(taskShape).describe("made from it"),

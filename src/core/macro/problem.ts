@@ -81,6 +81,7 @@ export const textOfProblem = (problem: Problem): string =>
 /** Why a message was left alone. */
 export type SkipCode =
   | "already-so"
+  | "coming"
   | "not-for"
   | "only-when"
   | "no-value"
@@ -97,6 +98,7 @@ export type SkipCode =
 
 export const skipText = {
   "already-so": "it is so already",
+  coming: "its text is on the server still, and comes before the others now: try again in a moment",
   "not-for": "the macro is not for it",
   "only-when": "the condition does not hold",
   "no-value": "the message does not hold what the step takes from it",

@@ -6,6 +6,7 @@ export { MboxSplitter, mboxEntry, MOST_MESSAGE_BYTES, type MboxItem, type MboxPr
 export {
   cluesOf,
   flawText,
+  isComing,
   isHeavy,
   keysOf,
   parseHead,

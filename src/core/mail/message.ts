@@ -22,6 +22,7 @@ export type Flaw =
   | "too-deep"
   | "unparsable"
   | "heavy"
+  | "coming"
   | "no-message-id";
 
 export const flawText = {
@@ -34,6 +35,7 @@ export const flawText = {
   "too-deep": "Its parts are nested very deeply: the inner ones are left as source.",
   unparsable: "Its parts cannot be told apart: it is shown as plain text.",
   heavy: "Reading it whole would take too long: it came in with its headers and its source only.",
+  coming: "Only its headers are here: its text is on the server still, and comes while the account is connected.",
   "no-message-id": "It has no Message-ID of its own.",
 } as const satisfies Record<Flaw, string>;
 
@@ -202,6 +204,9 @@ async function headOf(head: Uint8Array): Promise<Email> {
 
 /** Whether a message is one of those whose parts are never read. */
 export const isHeavy = (flaws: readonly string[]): boolean => flaws.includes("heavy" satisfies Flaw);
+
+/** Whether only the headers of a message are here, and the rest is on the server still. */
+export const isComing = (flaws: readonly string[]): boolean => flaws.includes("coming" satisfies Flaw);
 
 /** A message that would take too long to read whole: its headers alone, which cost next to nothing. */
 export async function readHead(raw: Uint8Array): Promise<Parts> {

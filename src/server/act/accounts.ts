@@ -16,7 +16,7 @@ import { plural } from "@/core/text";
 import type { Queryable, Transaction } from "../db";
 import { aboutSecret, find, heldOf, sealHeld, serverAccounts, type Held, type ServerAccount } from "../gateway";
 import { inTurn, notFound, readDirectory, Refusal } from "../run";
-import { readStates, tell } from "../store";
+import { endComing, readStates, tell } from "../store";
 import { writeByHand } from "./by-hand";
 import type { Context } from "./context";
 import { heldIn, mustWork, withKey } from "./try-servers";
@@ -30,6 +30,7 @@ async function shapes(sql: Queryable, person: number, id: number | null): Promis
     select a.id, a.kind, a.name, a.address, a.servers, a.without, (extract(epoch from a.since) * 1000)::float8 as since,
       a.is_paused as "isPaused", (extract(epoch from a.asked_at) * 1000)::float8 as asked, a.doing, a.done, a.total, a.trouble,
       (select count(*)::int from placement p where p.person = a.person and p.account = a.id) as messages,
+      (select count(*)::int from coming c where c.person = a.person and c.account = a.id) as coming,
       (select count(*)::int from due d join placement p on p.person = d.person and p.message = d.message
         where p.person = a.person and p.account = a.id) as waiting,
       (select count(*)::int from placement p where p.person = a.person and p.account = a.id and p.refused is not null) as refused
@@ -163,6 +164,7 @@ async function leaveAlone(tx: Transaction, person: PersonId, id: number, without
     delete from placement where person = ${person} and account = ${id}
       and mailbox = any(${boxes.map((box) => box.id)}::int[])`;
   await forgetDue(tx, person);
+  await endComing(tx, person);
   // What was put into a place that was left alone until now has not gone there yet.
   await tx`
     insert into due (person, message) select p.person, p.message
@@ -211,6 +213,7 @@ export async function deleteAccount(context: Context, id: number, mail: "keep" |
     await tx`delete from mailbox where person = ${person} and account = ${id}`;
     await tx`delete from filed_draft where person = ${person} and account = ${id}`;
     await forgetDue(tx, person);
+    await endComing(tx, person);
     const called = account.name || account.address;
     if (mail === "trash")
       await toTrash(

@@ -8,7 +8,7 @@ import { messageId, type MessageId } from "@/core/id";
 import { mboxEntry } from "@/core/mail";
 import { TRAIT } from "@/core/narrow";
 import type { Directory, Folder } from "@/core/place";
-import { readDirectory } from "../run";
+import { mustBeHere, readDirectory } from "../run";
 import { readStates } from "../store";
 import type { Context } from "./context";
 
@@ -99,11 +99,15 @@ async function thingsOf({ db, person }: Context): Promise<Pick<Manifest, "tasks"
 /** What is on its way is a draft elsewhere: nothing there would send it. */
 const roleElsewhere = ({ role }: Folder) => (role === "outbox" ? "drafts" : role);
 
-/** All mail with what was decided about it, tasks, contacts and calendars, as a zip. */
+/**
+ * All mail with what was decided about it, tasks, contacts and calendars, as a zip.
+ * @throws Refusal while sources are to come from a server
+ */
 export async function exportAll(context: Context, now: Date): Promise<Readable> {
   const directory = await readDirectory(context.db.sql, context.person);
   const things = await thingsOf(context);
   const all = await idsByFolder(context);
+  await mustBeHere(context.db.sql, context.person, [...all.values()].flat());
   const zip = archiver("zip", { zlib: { level: 6 } });
   const add = async (name: string, what: Readable | string) => {
     // The next is read when this one has been written, so nothing piles up.

@@ -16,7 +16,7 @@ import {
   type DraftRow,
   type LetterFile,
 } from "../letters";
-import { inTurn, notFound, readDirectory, Refusal, sendDraft as sendDraftIn } from "../run";
+import { inTurn, mustBeHere, notFound, readDirectory, Refusal, sendDraft as sendDraftIn } from "../run";
 import { appendArrival, arrivedBy, findEntry, readPauses, readRun, readStates, showDraft } from "../store";
 import { writeByHand } from "./by-hand";
 import type { Context } from "./context";
@@ -109,6 +109,7 @@ export async function createDraft(context: Context, body: z.infer<typeof newDraf
     if (ofRun) return shapeOf(tx, person, ofRun);
     if (original !== null && !(await readStates(tx, person, [original])).has(original))
       throw notFound("message", original);
+    if (original !== null && letter.kind === "forward") await mustBeHere(tx, person, [original]);
     const folder = await roleId(tx, person, "drafts");
     const [id] = await beginLetters(tx, { person, zone }, [{ ...letter, answers: original }], folder, new Date());
     await appendArrival(tx, person, seq, request, [id!]);

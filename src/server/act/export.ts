@@ -4,6 +4,7 @@ import archiver from "archiver";
 import { mboxEntry } from "@/core/mail";
 import type { Test } from "@/core/narrow";
 import type { MessageId } from "@/core/id";
+import { mustBeHere } from "../run";
 import { pageOfIds } from "../search";
 import type { Context } from "./context";
 
@@ -40,7 +41,10 @@ const fileName = (source: Source): string =>
       .slice(0, 60) || "message"
   }-${source.id}.eml`;
 
-/** The matching messages as one mbox file or a zip of eml files, oldest first, as they came in. */
+/**
+ * The matching messages as one mbox file or a zip of eml files, oldest first, as they came in.
+ * @throws Refusal while sources of them are to come from a server
+ */
 export async function exportMessages(
   context: Context,
   which: Test | readonly MessageId[],
@@ -49,6 +53,7 @@ export async function exportMessages(
   const ids = Array.isArray(which)
     ? (which as readonly MessageId[])
     : (await pageOfIds(context.db.sql, context.person, which as Test, "oldest", null)).map((place) => place.id);
+  await mustBeHere(context.db.sql, context.person, ids);
   if (format === "mbox") {
     async function* entries() {
       for await (const source of sources(context, ids)) yield mboxEntry(source.raw, source.sender, source.date);

@@ -1,13 +1,14 @@
 import { readPlace, writePlace, type Message, type MessageRow, type Order } from "@/core/api";
 import { suspicionsOf } from "@/core/deceit";
-import { cluesOf, flawText, isHeavy, type Flaw } from "@/core/mail";
+import { messageId } from "@/core/id";
+import { cluesOf, flawText, isComing, isHeavy, type Flaw } from "@/core/mail";
 import { readNarrow, type Test } from "@/core/narrow";
 import type { Directory } from "@/core/place";
 import { countMatches, pageOfIds } from "../search";
 import { partsOf } from "../parse";
-import { Refusal, badNarrow, notFound, readDirectory } from "../run";
+import { Refusal, badNarrow, notFound, readDirectory, whyComing } from "../run";
 import type { Context } from "./context";
-import { ownAddresses, readAcquaintance } from "../store";
+import { ownAddresses, readAcquaintance, stillComing, wantSources } from "../store";
 import { readRows } from "./rows";
 import { readKeptUntil } from "./keeping";
 import { tasksOf } from "./tasks";
@@ -47,13 +48,22 @@ export async function listMessages(
   return { total, rows, after: last ? writePlace(last) : null };
 }
 
-export async function readRaw({ db, person }: Context, id: number): Promise<Uint8Array> {
-  const [row] = await db.sql<{ raw: Uint8Array }[]>`
-    select c.raw from message m join content c on c.person = m.person and c.id = m.content
+interface Source {
+  readonly raw: Uint8Array;
+  readonly flaws: readonly Flaw[];
+}
+
+/** A message's source. @throws Refusal where it has not come: it is asked for before others then */
+async function sourceOf({ db, person }: Context, id: number): Promise<Source> {
+  const [row] = await db.sql<Source[]>`
+    select c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
     where m.person = ${person} and m.id = ${id}`;
   if (!row) throw notFound("message", id);
-  return row.raw;
+  if (isComing(row.flaws)) throw await whyComing(db.sql, person, [messageId(id)]);
+  return row;
 }
+
+export const readRaw = async (context: Context, id: number): Promise<Uint8Array> => (await sourceOf(context, id)).raw;
 
 const bytesOf = (content: ArrayBuffer | Uint8Array | string): Uint8Array =>
   typeof content === "string" ? new TextEncoder().encode(content) : new Uint8Array(content as ArrayBuffer);
@@ -70,6 +80,17 @@ async function readWhole({ db: { sql }, person }: Context, id: number) {
   const [[facts], others] = await Promise.all([message, thread]);
   if (!facts) throw notFound("message", id);
   return { ...facts, thread: [id, ...others.map((row) => row.id).filter((other) => other !== id)] };
+}
+
+const LOST =
+  "Only its headers are here: its text was on the server alone, and went with the message there or with the account.";
+
+/** Of a message that is looked at the source comes before others, if it still can. */
+async function lookedFor({ db, person }: Context, id: number): Promise<Message["source"]> {
+  const [still] = await stillComing(db.sql, person, [messageId(id)]);
+  if (still === undefined) return "lost";
+  await wantSources(db.sql, person, [still]);
+  return "coming";
 }
 
 /** What is asked of the database is asked at once: who turns the pages of a hundred messages waits for each of them. */
@@ -90,12 +111,14 @@ export async function readMessage(context: Context, id: number): Promise<Message
   ]);
   const [row] = rows;
   if (row?.id !== id) throw notFound("message", id);
+  const source = isComing(facts.flaws) ? await lookedFor(context, id) : "here";
   const { from } = row;
   const isOwn = own.has(from.address.toLowerCase());
   return {
     ...row,
     suspicions: isOwn ? [] : suspicionsOf({ ...from, list: facts.list }, cluesOf(email), known),
     cc: facts.cc,
+    source,
     text: email.text ?? null,
     html: email.html ?? null,
     headers: email.headers.map(({ originalKey, key, value }) => ({ name: originalKey ?? key, value })),
@@ -107,7 +130,9 @@ export async function readMessage(context: Context, id: number): Promise<Message
       contentId: part.contentId?.replace(/^<|>$/g, "") ?? null,
       inline: part.disposition === "inline" || Boolean(part.related),
     })),
-    notes: [...new Set([...facts.flaws, ...flaws.filter((flaw) => isHeavy([flaw]))])].map((flaw) => flawText[flaw]),
+    notes: [...new Set([...facts.flaws, ...flaws.filter((flaw) => isHeavy([flaw]))])].map((flaw) =>
+      flaw === "coming" && source === "lost" ? LOST : flawText[flaw],
+    ),
     tasks,
     keptUntil,
     threadRows: [...rows].sort((a, b) => a.date.localeCompare(b.date) || a.id - b.id),
@@ -115,23 +140,16 @@ export async function readMessage(context: Context, id: number): Promise<Message
 }
 
 /** The calendar that a message carries; null for none. */
-export async function readMessageCalendar({ db, person }: Context, id: number): Promise<string | null> {
-  const [row] = await db.sql<{ raw: Uint8Array; flaws: Flaw[] }[]>`
-    select c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
-    where m.person = ${person} and m.id = ${id}`;
-  if (!row) throw notFound("message", id);
-  const { email } = await partsOf(row.raw, row.flaws);
+export async function readMessageCalendar(context: Context, id: number): Promise<string | null> {
+  const { raw, flaws } = await sourceOf(context, id);
+  const { email } = await partsOf(raw, flaws);
   const part = email.attachments.find(({ mimeType }) => mimeType === "text/calendar" || mimeType === "application/ics");
   return part ? new TextDecoder().decode(bytesOf(part.content)) : null;
 }
 
 export async function readAttachment(context: Context, id: number, index: number) {
-  const { db, person } = context;
-  const [row] = await db.sql<{ raw: Uint8Array; flaws: Flaw[] }[]>`
-    select c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
-    where m.person = ${person} and m.id = ${id}`;
-  if (!row) throw notFound("message", id);
-  const { email } = await partsOf(row.raw, row.flaws);
+  const { raw, flaws } = await sourceOf(context, id);
+  const { email } = await partsOf(raw, flaws);
   const part = email.attachments[index];
   if (!part) throw notFound("attachment", index);
   return { name: part.filename ?? `part-${index + 1}`, type: part.mimeType, bytes: bytesOf(part.content) };

@@ -87,7 +87,7 @@ export async function tryOnPast(context: Context, request: Request): Promise<Tri
   const messages = meant.map((id) => ({
     id,
     state: arrived,
-    facts: bodies ? { ...facts.get(id)!, body: bodies.get(id) ?? "" } : facts.get(id)!,
+    facts: bodies ? { ...facts.get(id)!, body: bodies.get(id) ?? null } : facts.get(id)!,
   }));
   const planned = plan(plannable, messages, {}, by);
   if (!planned.ok) throw new Refusal(422, "The macro cannot run", planned.problems.map(textOfProblem).join(" "));

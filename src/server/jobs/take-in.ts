@@ -25,6 +25,8 @@ export type Good = ParsedItem & {
   readonly raw: Uint8Array;
   /** Its marker's number; 0 or nothing for none. */
   readonly marker?: number;
+  /** Of one whose source is on a server still: how many bytes that has. Its "raw" is the headers. */
+  readonly coming?: number | undefined;
 };
 
 export interface Into {
@@ -149,7 +151,7 @@ async function thread(
 }
 
 /** What about a message does not fit, as bits of TRAIT. */
-function suspectBits({ parsed }: Good, own: ReadonlySet<string>, known: Acquaintance): number {
+export function suspectBits({ parsed }: Pick<Good, "parsed">, own: ReadonlySet<string>, known: Acquaintance): number {
   const { from, list, clues } = parsed;
   if (own.has(from.address.toLowerCase())) return 0;
   return suspicionsOf({ ...from, list }, clues, known).reduce((bits, { sign }) => bits | TRAIT[sign], 0);

@@ -14,7 +14,7 @@ import {
   type Doc,
   type LetterKind,
 } from "@/core/letter";
-import { keysOf, parseWithText } from "@/core/mail";
+import { isComing, keysOf, parseWithText } from "@/core/mail";
 import type { Queryable, Transaction } from "../db";
 import { rewriteWords, vectorOf } from "../search";
 import { insertMessages, ownAddresses, replaceSource, reserve, type NewMessage } from "../store";
@@ -169,7 +169,9 @@ export async function beginLetters(
   const messages: NewMessage[] = [];
   for (const [i, letter] of letters.entries()) {
     const original = originalOf(letter, writing);
-    const quote = original && letter.kind !== "new" ? await quoteOf(original) : null;
+    // What has not come cannot be quoted; an answer can be written all the same.
+    const isQuoted = original && letter.kind !== "new" && !isComing(original.flaws);
+    const quote = isQuoted ? await quoteOf(original) : null;
     const draft = draftOf(letter, original, quote, writing);
     const id = ids[i]!;
     const forwarded = original && letter.kind === "forward" ? await filesOf(original) : [];

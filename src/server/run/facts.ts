@@ -1,9 +1,9 @@
 import type { MessageId, PersonId } from "@/core/id";
 import type { Facts } from "@/core/macro";
-import { textOf } from "@/core/mail";
+import { isComing, textOf } from "@/core/mail";
 import type { Queryable } from "../db";
 import { partsOf } from "../parse";
-import { listOf } from "../store";
+import { listOf, wantSources } from "../store";
 
 interface Row {
   id: number;
@@ -24,21 +24,30 @@ interface Row {
   list_key: string;
 }
 
-/** The words of messages, which only their sources hold. */
-export type Bodies = ReadonlyMap<MessageId, string>;
+/** The words of messages, which only their sources hold; null for those whose sources have not come. */
+export type Bodies = ReadonlyMap<MessageId, string | null>;
 
 /** Sources read and parsed at a time, so that a run over thousands holds few of them at once. */
 const BODIES_AT_ONCE = 200;
 
-/** Reads and parses sources: work for before a turn, since sources never change and parsing takes its time. */
+/**
+ * Reads and parses sources: work for before a turn, since sources never change and parsing takes its time. Those that
+ * are on a server still are asked for before others.
+ */
 export async function readBodies(sql: Queryable, person: PersonId, ids: readonly MessageId[]): Promise<Bodies> {
-  const bodies = new Map<MessageId, string>();
+  const bodies = new Map<MessageId, string | null>();
+  const coming: MessageId[] = [];
   for (let at = 0; at < ids.length; at += BODIES_AT_ONCE) {
     const rows = await sql<{ id: MessageId; raw: Uint8Array; flaws: string[] }[]>`
       select m.id, c.raw, m.flaws from message m join content c on c.person = m.person and c.id = m.content
       where m.person = ${person} and m.id = any(${listOf(ids.slice(at, at + BODIES_AT_ONCE))}::text::bigint[])`;
-    for (const { id, raw, flaws } of rows) bodies.set(id, textOf((await partsOf(raw, flaws)).email));
+    for (const { id, raw, flaws } of rows)
+      if (isComing(flaws)) {
+        bodies.set(id, null);
+        coming.push(id);
+      } else bodies.set(id, textOf((await partsOf(raw, flaws)).email));
   }
+  if (coming.length > 0) await wantSources(sql, person, coming);
   return bodies;
 }
 
@@ -93,7 +102,7 @@ export async function readFacts(
         traits: row.traits,
         text: (field) => row[`${field}_key`],
         tasks: tasks.get(id) ?? [],
-        body: bodies ? (bodies.get(id) ?? more?.get(id) ?? "") : null,
+        body: bodies?.get(id) ?? more?.get(id) ?? null,
       };
       return [id, facts];
     }),

@@ -1,6 +1,7 @@
 export { apply, type Doing } from "./apply";
 export { setAside } from "./aside";
 export { noteAnswers, noteUnanswered } from "./awaited";
+export { mustBeHere, whyComing } from "./coming";
 export { readDirectory, readNames, type Names } from "./directory";
 export { newUid, usualCalendar } from "./events";
 export { openTasks, readBodies, readFacts } from "./facts";

@@ -19,6 +19,7 @@ import type { Queryable } from "../db";
 import { pageOfIds } from "../search";
 import { listOf, readStates } from "../store";
 import { guessesFor } from "../filing";
+import { withoutComing } from "./coming";
 import { readBodies, readFacts, type Bodies } from "./facts";
 import { badNarrow, notFound, Refusal } from "./refusal";
 import type { Who } from "./turn";
@@ -189,5 +190,6 @@ export async function prepare(
   });
   if (!planned.ok) throw new Refusal(422, "The macro cannot run", planned.problems.map(textOfProblem).join(" "));
   const gone = ids.filter((id) => !states.has(id)).map((id) => ({ message: id, step: 1, reason: "gone" }));
-  return { macro, context, ids, states, plan: planned.plan, gone, answers: asked.answers };
+  const possible = await withoutComing(sql, person, planned.plan);
+  return { macro, context, ids, states, plan: possible, gone, answers: asked.answers };
 }

@@ -7,6 +7,7 @@ export {
   rewriteWords,
   searchContext,
   unindexed,
+  putWords,
   wordsThrough,
   writeWords,
   type Indexed,

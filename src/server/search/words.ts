@@ -9,7 +9,7 @@ import { queryOf } from "./vector";
 export interface WordIndex {
   /** Messages up to this id are in it. */
   readonly through: number;
-  /** How many are not yet. */
+  /** How many are not yet, or with their headers alone. */
   readonly left: number;
 }
 
@@ -17,7 +17,8 @@ export interface WordIndex {
 export async function wordsThrough(sql: Queryable, person: PersonId): Promise<WordIndex> {
   const [row] = await sql<{ through: number; left: number }[]>`
     with i as (select coalesce(max(through), 0) as through from word_index where person = ${person})
-    select i.through, (select count(*)::int from message m where m.person = ${person} and m.id > i.through) as left from i`;
+    select i.through, (select count(*)::int from message m where m.person = ${person} and m.id > i.through)
+      + (select count(*)::int from coming where person = ${person} and account <> 0) as left from i`;
   return row ?? { through: 0, left: 0 };
 }
 
@@ -128,11 +129,11 @@ export async function writeWords(tx: Transaction, person: PersonId, read: readon
   if (!last) return;
   const there = new Set(held.map(({ id }) => id));
   const found = items.filter(({ id }) => there.has(id));
-  await tx`
-    insert into message_words (person, message, words)
-    select ${person}, w.id, w.vector::tsvector
-    from unnest(${listOf(found.map(({ id }) => id))}::text::bigint[], ${found.map(({ vector }) => vector)}::text[]) as w(id, vector)
-    on conflict (person, message) do update set words = excluded.words`;
+  await putWords(
+    tx,
+    person,
+    found.map(({ id, vector }) => [messageId(id), vector]),
+  );
   await tx.unsafe(
     `update message m set cc_key = w.cc, file_key = w.file, via = w.via, via_key = w.via_key
      from jsonb_to_recordset($2::text::jsonb) as w(id bigint, cc text, file text, via text, via_key text)
@@ -149,6 +150,19 @@ export async function writeWords(tx: Transaction, person: PersonId, read: readon
   await tx`
     insert into word_index (person, through) values (${person}, ${last.id})
     on conflict (person) do update set through = greatest(word_index.through, excluded.through)`;
+}
+
+/** Writes words of messages that the index may have been past already. */
+export async function putWords(
+  tx: Transaction,
+  person: PersonId,
+  words: readonly (readonly [MessageId, string])[],
+): Promise<void> {
+  await tx`
+    insert into message_words (person, message, words)
+    select ${person}, w.id, w.vector::tsvector
+    from unnest(${listOf(words.map(([id]) => id))}::text::bigint[], ${words.map(([, vector]) => vector)}::text[]) as w(id, vector)
+    on conflict (person, message) do update set words = excluded.words`;
 }
 
 /** Gives a message that the index has been past already its words anew. */

@@ -20,8 +20,10 @@ export async function deleteMessages(
     await tx.unsafe(`delete from ${table} where person = $1 and message = any($2::text::bigint[])`, [person, list]);
   await tx`delete from pause where person = ${person} and draft = any(${list}::text::bigint[])`;
   await tx`delete from message_words where person = ${person} and message = any(${list}::text::bigint[])`;
-  await tx`
+  const ended = await tx<{ id: number }[]>`
     delete from content c where c.person = ${person} and c.id = any(${listOf(gone.map((row) => row.content))}::text::bigint[])
-      and not exists (select 1 from message m where m.person = ${person} and m.content = c.id)`;
+      and not exists (select 1 from message m where m.person = ${person} and m.content = c.id) returning id`;
+  await tx`
+    delete from coming where person = ${person} and content = any(${listOf(ended.map((row) => row.id))}::text::bigint[])`;
   return gone.map((row) => row.id);
 }

@@ -38,6 +38,18 @@ export {
   claimMessages,
   type NewMessage,
 } from "./new-messages";
+export {
+  countComing,
+  endComing,
+  resumeComing,
+  isWaitedFor,
+  nextComing,
+  postponeComing,
+  stillComing,
+  wantSources,
+  type Coming,
+} from "./coming";
+export { bringSources, type Brought } from "./sources";
 export { noteWrittenTo } from "./written-to";
 export { readStates } from "./states";
 export { readThings } from "./things";

@@ -1,10 +1,11 @@
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import type { PersonId } from "@/core/id";
-import { viaOf, type Address, type Keys, type Parsed } from "@/core/mail";
+import { viaOf, type Address, type Flaw, type Keys, type Parsed } from "@/core/mail";
 import { fold, TRAIT } from "@/core/narrow";
 import { cut, storable } from "@/core/text";
 import { PREPARED, type Queryable, type Transaction } from "../db";
+import { noteComing } from "./coming";
 import { copyRows, int8 } from "./copy";
 import { listOf } from "./list";
 import { messageColumns, messageRecord, MESSAGE_COLUMNS } from "./message-columns";
@@ -56,12 +57,16 @@ export interface NewMessage {
   readonly labels: readonly number[];
   /** Its sender's number; 0 for the person. */
   readonly sender: number;
+  /** Of one whose source is on a server still: how many bytes that has. Its "raw" is the headers. */
+  readonly coming?: number | undefined;
 }
 
-const recordOf = ({ raw, hash: _, parsed, keys, ...row }: NewMessage, own: ReadonlySet<string>) => ({
-  ...row,
+type Read = Pick<NewMessage, "raw" | "parsed" | "keys" | "coming">;
+
+/** What of a row is read from the source. */
+export const readColumns = ({ raw, parsed, keys, coming }: Read, own: ReadonlySet<string>) => ({
   date: parsed.date.toISOString(),
-  size: raw.length,
+  size: coming ?? raw.length,
   traits: parsed.traits | (own.has(parsed.from.address.toLowerCase()) ? TRAIT.mine : 0),
   from_name: parsed.from.name,
   from_address: parsed.from.address,
@@ -72,7 +77,7 @@ const recordOf = ({ raw, hash: _, parsed, keys, ...row }: NewMessage, own: Reado
   list: parsed.list,
   message_id: parsed.messageId,
   attachments: parsed.attachments,
-  flaws: parsed.flaws,
+  flaws: coming === undefined ? parsed.flaws : [...parsed.flaws, "coming" satisfies Flaw],
   from_key: keys.from,
   to_key: keys.to,
   subject_key: keys.subject,
@@ -82,11 +87,17 @@ const recordOf = ({ raw, hash: _, parsed, keys, ...row }: NewMessage, own: Reado
   ...viaColumns(parsed, own),
 });
 
+const recordOf = (message: NewMessage, own: ReadonlySet<string>) => {
+  const { id, content, thread, account, folder, bits, marker, labels, sender } = message;
+  return { id, content, thread, account, folder, bits, marker, labels, sender, ...readColumns(message, own) };
+};
+
+/** Rows as JSON that the database takes. */
+export const storableJson = (rows: readonly unknown[]): string =>
+  JSON.stringify(rows, (_key, value: unknown) => (typeof value === "string" ? storable(value) : value));
+
 const jsonOf = (messages: readonly NewMessage[], own: ReadonlySet<string>): string =>
-  JSON.stringify(
-    messages.map((message) => recordOf(message, own)),
-    (_key, value: unknown) => (typeof value === "string" ? storable(value) : value),
-  );
+  storableJson(messages.map((message) => recordOf(message, own)));
 
 /**
  * Fewer bytes than these are written like anything else. The end of a copy is a packet of its own, which is held back
@@ -94,12 +105,17 @@ const jsonOf = (messages: readonly NewMessage[], own: ReadonlySet<string>): stri
  */
 const COPIED_BYTES = 1 << 18;
 
-async function insertContents(tx: Transaction, person: PersonId, messages: readonly NewMessage[]): Promise<void> {
+/** Writes sources that are new. */
+export async function insertContents(
+  tx: Transaction,
+  person: PersonId,
+  messages: readonly Pick<NewMessage, "content" | "hash" | "raw">[],
+): Promise<void> {
   const bytes = messages.reduce((sum, { raw }) => sum + raw.length, 0);
   // The quickest way for many does not lead through the walls that requests stand behind.
   const isCopied = bytes >= COPIED_BYTES && !(await isWalled(tx));
   if (!isCopied) {
-    const hex = (of: (message: NewMessage) => Uint8Array) =>
+    const hex = (of: (message: Pick<NewMessage, "hash" | "raw">) => Uint8Array) =>
       `{${messages.map((message) => `"${Buffer.from(of(message)).toString("hex")}"`).join(",")}}`;
     await tx`insert into content (person, id, hash, raw)
       select ${person}, c.id, decode(c.hash, 'hex'), decode(c.raw, 'hex')
@@ -135,6 +151,13 @@ export async function insertMessages(
        select $1, id, folder, bits, marker, labels, sender from r`,
     [person, jsonOf(messages, own)],
     PREPARED,
+  );
+  await noteComing(
+    tx,
+    person,
+    messages.flatMap(({ content, account, coming, parsed }) =>
+      coming === undefined ? [] : [{ content, account, date: parsed.date }],
+    ),
   );
 }
 

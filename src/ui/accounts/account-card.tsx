@@ -42,11 +42,17 @@ function Progress({ done, total, atMs }: Pick<AccountShape, "done" | "total"> & 
 
 /** Giving up asks what becomes of the mail here. */
 function GiveUp({ account, onBack }: { readonly account: AccountShape; readonly onBack: () => void }) {
-  const { id, address, messages } = account;
+  const { id, address, messages, coming } = account;
   const mail = messages === 0 ? "It has no mail here." : `Its ${plural(messages, "message")} here:`;
   return (
     <div role="group" aria-label={`Give up ${address}`} className="grid gap-2 rounded-sm bg-amber-soft p-2">
       <p>Tachyne forgets the account and its password. The server keeps everything it has. {mail}</p>
+      {coming > 0 && (
+        <p>
+          Of {plural(coming, "message")} only the headers are here yet. Given up now, their texts stay on the server
+          alone.
+        </p>
+      )}
       <p className="flex flex-wrap gap-2">
         <button
           type="button"
@@ -96,6 +102,7 @@ export function AccountCard({ account, atMs }: { readonly account: AccountShape;
     total,
     askedAt,
     messages,
+    coming,
     waiting,
     refused,
     isPaused,
@@ -118,6 +125,7 @@ export function AccountCard({ account, atMs }: { readonly account: AccountShape;
       {kind === "internet" && (
         <p className="flex flex-wrap gap-x-4 text-ink-2">
           <span>{plural(messages, "message")} here</span>
+          {coming > 0 && <span>{plural(coming, "text")} still on the server</span>}
           <span>{countText(waiting)} waiting</span>
           {askedAt && <span>last answer {clockText(askedAt, zone)}</span>}
         </p>

@@ -14,7 +14,7 @@ const MOST_SHOWN = 500_000;
 
 function Source({ id }: { readonly id: number }) {
   const { data, error } = useQuery(source(id, MOST_SHOWN));
-  const text = data ?? (error ? "The source cannot be read now: the server is away." : "");
+  const text = data ?? (error ? `The source cannot be read now. ${error.message}` : "");
   return (
     <>
       <a href={rawAddress(id)} className="mt-2 inline-block underline" download>
@@ -34,6 +34,9 @@ interface BodyProps {
   readonly textPx: number;
 }
 
+/** What stands for a text that there is not. */
+const NO_TEXT = { here: "(empty)", coming: "(its text is on its way)", lost: "(its text never came)" } as const;
+
 /** What a message says, the way it is looked at. */
 function Words({ message, shown, sought, textPx }: BodyProps & { readonly message: Message }) {
   if (shown === "source") return <Source id={message.id} />;
@@ -52,7 +55,7 @@ function Words({ message, shown, sought, textPx }: BodyProps & { readonly messag
     <PlainText
       sought={sought}
       textPx={textPx}
-      text={message.text ?? (message.html ? "This message has no plain text of its own." : "(empty)")}
+      text={message.text ?? (message.html ? "This message has no plain text of its own." : NO_TEXT[message.source])}
     />
   );
 }

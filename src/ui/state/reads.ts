@@ -273,6 +273,7 @@ export const source = (id: number, most: number) =>
 
 /** Messages are large: those not looked at for so long are let go. */
 const KEPT_MS = 120_000;
+const COMING_MS = 700;
 
 /**
  * A message. It never changes, but what hangs on it does.
@@ -284,6 +285,8 @@ export const message = (id: number, stamp: number) =>
     queryFn: async () => ({ message: await getOrKept<Message>(`/messages/${id}`), stamp }),
     staleTime: ({ state }) => (state.data?.stamp === stamp ? Infinity : 0),
     gcTime: KEPT_MS,
+    // Looked at, a text that is on its server still comes before others: it is here within moments.
+    refetchInterval: ({ state }) => (state.data?.message.source === "coming" ? COMING_MS : false),
   });
 
 /** What was read of a message last, be it old. */

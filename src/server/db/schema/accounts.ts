@@ -188,6 +188,30 @@ export const placementTable = pgTable(
   ],
 );
 
+/**
+ * Sources that are on a server still: of their messages only the headers are here. Which of them to ask for next is
+ * read by the index: what somebody waits for, then the newest.
+ */
+export const comingTable = pgTable(
+  "coming",
+  {
+    person: person(),
+    content: id("content"),
+    /** The account whose server has it; 0 where none can be asked any more. */
+    account: integer("account").notNull(),
+    /** When its message was written. */
+    date: instant("date").notNull(),
+    /** When somebody wanted to read it. */
+    wantedAt: instant("wanted_at"),
+    /** When the server is asked for it again, where it did not give it. */
+    retryAt: instant("retry_at").notNull().defaultNow(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.person, t.content] }),
+    index("coming_next").on(t.person, t.account, t.wantedAt.desc().nullsLast(), t.date.desc()),
+  ],
+);
+
 /** Messages with a placement that may differ from their base; noted by statement triggers on message_state. */
 export const dueTable = pgTable(
   "due",

@@ -239,16 +239,22 @@ export class Imap {
     return { flags, gone: modseq > 0 && this.client.enabled.has("QRESYNC") ? this.vanished : null };
   }
 
-  async heads(uids: readonly number[]): Promise<RemoteHead[]> {
-    const query = { uid: true, flags: true, size: true, headers: ["message-id"] };
+  private async headsWith(uids: readonly number[], headers: true | string[]): Promise<(RemoteHead & RemoteMessage)[]> {
+    const query = { uid: true, flags: true, size: true, headers };
     const rows = await this.ask(() => this.client.fetchAll(setOf(uids), query, { uid: true }));
     return rows.map((row) => ({
       uid: row.uid,
       flags: flagsOf(row),
       size: row.size ?? 0,
       messageId: MESSAGE_ID.exec(row.headers?.toString("latin1") ?? "")?.[1] ?? null,
+      raw: row.headers ?? new Uint8Array(),
     }));
   }
+
+  heads = (uids: readonly number[]): Promise<RemoteHead[]> => this.headsWith(uids, ["message-id"]);
+
+  /** The same, each with all of its headers as its "raw". */
+  headers = (uids: readonly number[]): Promise<(RemoteHead & RemoteMessage)[]> => this.headsWith(uids, true);
 
   async messages(uids: readonly number[]): Promise<RemoteMessage[]> {
     const rows = await this.ask(() =>

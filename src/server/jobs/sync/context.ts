@@ -8,7 +8,7 @@ import type { Database, Transaction } from "../../db";
 import type { Imap, ServerAccount } from "../../gateway";
 import { readDirectory } from "../../run";
 import { appendArrival, appendEntry, claimMessages, tell, writeChange } from "../../store";
-import type { ParsedItem } from "../../parse";
+import type { ParsedItem, WordsItem } from "../../parse";
 
 /** What one round with an account's server goes on. */
 export interface Round {
@@ -16,6 +16,8 @@ export interface Round {
   readonly account: ServerAccount;
   readonly imap: Imap;
   readonly parse: (raws: readonly Uint8Array[]) => Promise<readonly ParsedItem[]>;
+  /** What it takes to find them by their words, too. */
+  readonly words: (raws: readonly Uint8Array[]) => Promise<readonly WordsItem[]>;
   readonly now: Date;
   /** Asks for another round: something is not where it was. */
   readonly again: () => void;

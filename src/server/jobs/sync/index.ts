@@ -13,7 +13,7 @@ import {
 import { tell } from "../../store";
 import type { Log } from "../../watch";
 import { underLock } from "../lock";
-import type { ParsedItem, ParsePool } from "../../parse";
+import type { ParsePool } from "../../parse";
 import { boxesOf, say, Stopped, type Round } from "./context";
 import { fileDrafts, hasDrafts } from "./drafts";
 import { matchMailboxes } from "./mailboxes";
@@ -21,6 +21,7 @@ import { looksSame, pull } from "./pull";
 import { hasDue, pushDue } from "./push";
 import { hasReports, tellReports } from "./reports";
 import { fileSent } from "./sent";
+import { hasComing, takeSources } from "./sources";
 
 /** Keeps the mail of people's accounts here as it is on their servers, and there as it is here. */
 
@@ -38,16 +39,20 @@ interface Line {
   readonly watched: { as: string };
 }
 
-/** @param looks whether the server is asked what changed; a cut connection is, before anything else is done */
-async function doRound(round: Round, looks: boolean): Promise<number> {
+/**
+ * @param isOver whether the server is to be asked again what changed
+ * @param looks whether the server is asked what changed; a cut connection is, before anything else is done
+ */
+async function doRound(round: Round, looks: boolean, isOver: () => boolean): Promise<number> {
   const { db, account } = round;
   const count = looks ? await pull(round, await matchMailboxes(round)) : 0;
   await pushDue(round);
   await fileSent(round);
   await fileDrafts(round);
   await tellReports(round);
-  await say(round, null);
   await noteWell(db.sql, account);
+  await takeSources(round, isOver);
+  await say(round, null);
   const [inbox] = await boxesOf(round);
   const seen = inbox ? await round.imap.watch(inbox.path) : null;
   // What happened between the look at it and now, nobody tells. A server that counts in two ways is asked once more only.
@@ -94,7 +99,8 @@ export class AccountKeeper {
     (await hasDue({ db: this.db, account })) ||
     (await this.hasSent(account)) ||
     (await hasDrafts({ db: this.db, account, now })) ||
-    (await hasReports({ db: this.db, account, now }));
+    (await hasReports({ db: this.db, account, now })) ||
+    (await hasComing({ db: this.db, account, now }));
 
   private async hasSent({ person, id }: ServerAccount): Promise<boolean> {
     const [row] = await this.db.sql<{ is: boolean }[]>`
@@ -110,14 +116,18 @@ export class AccountKeeper {
   async see(account: ServerAccount, now: Date): Promise<number | null> {
     const { person, id } = account;
     let pool: ParsePool | null = null;
-    // A piece is parsed by all threads: the next one waits for it.
-    const parse = async (raws: readonly Uint8Array[]) => {
-      const { size } = (pool ??= this.startPool());
-      const share = Math.max(1, Math.ceil(raws.length / size));
-      const parts: Promise<readonly ParsedItem[]>[] = [];
-      for (let at = 0; at < raws.length; at += share) parts.push(pool.parse(raws.slice(at, at + share), now));
-      return (await Promise.all(parts)).flat();
-    };
+    /** A piece is read by all threads: the next one waits for it. */
+    const shared =
+      <T>(read: (pool: ParsePool, raws: readonly Uint8Array[]) => Promise<readonly T[]>) =>
+      async (raws: readonly Uint8Array[]): Promise<readonly T[]> => {
+        const threads = (pool ??= this.startPool());
+        const share = Math.max(1, Math.ceil(raws.length / threads.size));
+        const parts: Promise<readonly T[]>[] = [];
+        for (let at = 0; at < raws.length; at += share) parts.push(read(threads, raws.slice(at, at + share)));
+        return (await Promise.all(parts)).flat();
+      };
+    const parse = shared((threads, raws) => threads.parse(raws, now));
+    const words = shared((threads, raws) => threads.words(raws, [], now));
     try {
       const looks = this.looks(account, now);
       const line = await this.lineTo(account);
@@ -125,7 +135,10 @@ export class AccountKeeper {
         if (looks) Object.assign(line, { hasNews: false, askedAt: now.getTime() });
         const { imap, wordless, watched } = line;
         const again = () => void (line.hasNews = true);
-        return doRound({ db: this.db, account, imap, parse, now, again, wordless, watched }, looks);
+        const begun = Date.now();
+        const isOver = () => line.hasNews || Date.now() - begun >= POLL_MS;
+        const round = { db: this.db, account, imap, parse, words, now, again, wordless, watched };
+        return doRound(round, looks, isOver);
       });
     } catch (error) {
       this.drop(id);

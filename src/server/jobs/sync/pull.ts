@@ -4,7 +4,7 @@ import { folderFor } from "@/core/place";
 import { plural } from "@/core/text";
 import { Refused, type MailboxState, type RemoteFlags } from "../../gateway";
 import { inTurn, readDirectory } from "../../run";
-import { listOf, readStates } from "../../store";
+import { endComing, listOf, readStates } from "../../store";
 import { enter, select, type Box, type Round } from "./context";
 import { takeFresh, type Taking } from "./fresh";
 import { meetFlags } from "./meet";
@@ -173,6 +173,7 @@ async function missed(round: Round, gone: readonly MessageId[]): Promise<void> {
     await tx`
       delete from due d using unnest(${listOf(gone)}::text::bigint[]) as w(message)
       where d.person = ${account.person} and d.message = w.message`;
+    await endComing(tx, account.person);
     const edits = new Map<MessageId, readonly MessageEdit[]>();
     if (trash)
       for (const [id, state] of states)

@@ -1,0 +1,181 @@
+import { createHash, randomUUID } from "node:crypto";
+import { runId, type MessageId } from "@/core/id";
+import { Refused, type RemoteMessage } from "../../gateway";
+import { inTurn } from "../../run";
+import { putWords } from "../../search";
+import {
+  appendArrival,
+  bringSources,
+  countComing,
+  isWaitedFor,
+  nextComing,
+  ownAddresses,
+  postponeComing,
+  readAcquaintance,
+  tell,
+  type Brought,
+  type Coming,
+} from "../../store";
+import { suspectBits } from "../take-in";
+import { boxesOf, say, select, type Box, type Round } from "./context";
+import { ahead, oneAtATime, type Line } from "./pipeline";
+import { hasDue, pushDue } from "./push";
+
+/**
+ * Brings the sources of messages of which only the headers are here, behind everything else: first what somebody
+ * waits for, then the newest. It gives way to whatever else is to be done at the account, and goes on after it.
+ */
+
+/** So many are looked up at a time: more than can be under way. */
+const LOOKED_UP = 2000;
+/** Small enough for what somebody wants to read now to wait for no more than a moment of a slow line. */
+const PIECE = 300;
+const PIECE_BYTES = 1 << 20;
+/** What the server did not give is asked for again after it was looked at again where it is. */
+const AGAIN_MS = 2 * 60_000;
+
+interface Piece {
+  readonly asked: readonly Coming[];
+  readonly came: readonly { readonly of: Coming; readonly raw: Uint8Array }[];
+}
+
+/** The first of those that are to be asked for, as far as one command reaches. */
+function firstPiece(queue: readonly Coming[]): Coming[] {
+  const [first] = queue;
+  const piece: Coming[] = [];
+  let bytes = 0;
+  for (const one of queue) {
+    if (one.mailbox !== first!.mailbox || one.isWanted !== first!.isWanted) continue;
+    if (piece.length > 0 && (piece.length >= PIECE || bytes + one.size > PIECE_BYTES)) break;
+    piece.push(one);
+    bytes += one.size;
+  }
+  return piece;
+}
+
+/** Sources of the open mailbox; what the server refuses of a set is left out of it. */
+async function messagesOf({ imap }: Pick<Round, "imap">, uids: readonly number[]): Promise<RemoteMessage[]> {
+  try {
+    return await imap.messages(uids);
+  } catch (error) {
+    if (!(error instanceof Refused)) throw error;
+    if (uids.length === 1) return [];
+  }
+  const half = uids.length >> 1;
+  return [...(await messagesOf({ imap }, uids.slice(0, half))), ...(await messagesOf({ imap }, uids.slice(half)))];
+}
+
+/** Which mailbox is open on the line that all of it goes over; null where that is not known. */
+interface Open {
+  box: number | null;
+}
+
+async function* fetched(
+  round: Round,
+  boxes: ReadonlyMap<number, Box>,
+  line: Line,
+  open: Open,
+  isOver: () => boolean,
+): AsyncGenerator<Piece> {
+  const { db, account, now } = round;
+  const asked = new Set<number>();
+  let queue: Coming[] = [];
+  while (!isOver()) {
+    if (queue.length === 0 || (await isWaitedFor(db.sql, account.person, account.id))) {
+      const next = await nextComing(db.sql, account.person, account.id, LOOKED_UP, now);
+      queue = next.filter(({ content }) => !asked.has(content));
+    }
+    if (queue.length === 0) return;
+    const piece = firstPiece(queue);
+    for (const { content } of piece) asked.add(content);
+    queue = queue.filter(({ content }) => !asked.has(content));
+    const box = boxes.get(piece[0]!.mailbox);
+    const messages = await line(async () => {
+      if (!box) return [];
+      if (open.box !== box.id) await select(round, box);
+      open.box = box.id;
+      return messagesOf(
+        round,
+        piece.map(({ uid }) => uid),
+      );
+    });
+    const byUid = new Map(piece.map((one) => [one.uid, one]));
+    yield {
+      asked: piece,
+      came: messages.flatMap(({ uid, raw }) => {
+        const of = byUid.get(uid);
+        return of ? [{ of, raw }] : [];
+      }),
+    };
+  }
+}
+
+async function* read(round: Round, fetching: AsyncGenerator<Piece>) {
+  for await (const { asked, came } of fetching) {
+    const items = await round.words(came.map(({ raw }) => raw));
+    const sources = came.map(({ of, raw }, i) => ({
+      of,
+      ...items[i]!,
+      content: of.content,
+      raw,
+      hash: createHash("sha256").update(raw).digest(),
+    }));
+    // UIDs that mean something else by now name other messages.
+    yield { asked, sources: sources.filter(({ of, parsed }) => of.messageId === parsed.messageId) };
+  }
+}
+
+type Source = Brought & { readonly vector: string };
+
+/** Puts sources where their headers stood for them. */
+const settle = ({ db, account: { person } }: Round, sources: readonly Source[]): Promise<void> =>
+  inTurn(db, person, async (tx, seq) => {
+    const [own, known] = await Promise.all([ownAddresses(tx, person), readAcquaintance(tx, person)]);
+    const brought = sources.map((source) => {
+      const traits = source.parsed.traits | suspectBits(source, own, known);
+      return { ...source, parsed: { ...source.parsed, traits } };
+    });
+    const messages = await bringSources(tx, person, own, brought);
+    const words = sources.flatMap(({ content, vector }) =>
+      (messages.get(content) ?? []).map((message): [MessageId, string] => [message, vector]),
+    );
+    if (words.length === 0) return;
+    await putWords(tx, person, words);
+    await tell(tx, person, "words");
+    await appendArrival(
+      tx,
+      person,
+      seq,
+      runId(randomUUID()),
+      words.map(([message]) => message),
+    );
+  });
+
+/** @param isOver whether the account has something else to be done */
+export async function takeSources(round: Round, isOver: () => boolean): Promise<void> {
+  const { db, account, now } = round;
+  const total = await countComing(db.sql, account.person, account.id);
+  if (total === 0) return;
+  const boxes = new Map((await boxesOf(round)).map((box) => [box.id, box]));
+  const line = oneAtATime();
+  const open: Open = { box: null };
+  let done = 0;
+  const coming = ahead(read(round, ahead(fetched(round, boxes, line, open, isOver))));
+  for await (const { asked, sources } of coming) {
+    if (sources.length > 0) await settle(round, sources);
+    const here = new Set(sources.map(({ content }) => content));
+    const left = asked.flatMap(({ content }) => (here.has(content) ? [] : [content]));
+    if (left.length > 0) await postponeComing(db.sql, account.person, left, new Date(now.getTime() + AGAIN_MS));
+    done += asked.length;
+    await say(round, "bringing texts", done, total);
+    if (await hasDue(round))
+      await line(async () => {
+        await pushDue(round);
+        open.box = null;
+      });
+  }
+}
+
+/** Whether sources are to be asked for. */
+export const hasComing = async ({ db, account, now }: Pick<Round, "db" | "account" | "now">): Promise<boolean> =>
+  (await nextComing(db.sql, account.person, account.id, 1, now)).length > 0;

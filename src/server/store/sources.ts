@@ -1,0 +1,75 @@
+import { messageId, type MessageId, type PersonId } from "@/core/id";
+import { TRAIT } from "@/core/narrow";
+import { PREPARED, type Transaction } from "../db";
+import { listOf } from "./list";
+import { MESSAGE_COLUMNS, messageRecord, type MessageColumn } from "./message-columns";
+import { insertContents, readColumns, reserve, storableJson, type NewMessage } from "./new-messages";
+
+/** A source that has come from a server, read. */
+export interface Brought extends Pick<NewMessage, "raw" | "hash" | "parsed" | "keys"> {
+  /** What stood for it here. */
+  readonly content: number;
+}
+
+/** Where a message is in time, in its thread and through which account it came, is known by its headers. */
+const STAYS: ReadonlySet<MessageColumn> = new Set(["content", "thread", "account", "date", "traits"]);
+const READ_AGAIN = (Object.keys(MESSAGE_COLUMNS) as MessageColumn[])
+  .filter((name) => !STAYS.has(name))
+  .map((name) => `${name} = r.${name}`)
+  .join(", ");
+
+const hex = (bytes: Uint8Array): string => Buffer.from(bytes).toString("hex");
+
+/** Which source each is of: one that is here already, or a new one. */
+async function targetsOf(tx: Transaction, person: PersonId, brought: readonly Brought[]): Promise<number[]> {
+  const hashes = brought.map(({ hash }) => hex(hash));
+  const rows = await tx<{ id: number; hash: string }[]>`
+    select id, encode(hash, 'hex') as hash from content
+    where person = ${person} and hash in (select decode(h, 'hex') from unnest(${hashes}::text[]) h)`;
+  const known = new Map(rows.map(({ id, hash }) => [hash, id]));
+  const fresh = brought.filter(({ hash }, i) => !known.has(hex(hash)) && hashes.indexOf(hex(hash)) === i);
+  const ids = await reserve(tx, "content", fresh.length);
+  fresh.forEach(({ hash }, i) => known.set(hex(hash), ids[i]!));
+  if (fresh.length > 0)
+    await insertContents(
+      tx,
+      person,
+      fresh.map(({ hash, raw }, i) => ({ content: ids[i]!, hash, raw })),
+    );
+  return hashes.map((hash) => known.get(hash)!);
+}
+
+/**
+ * Gives messages of which only the headers were here their sources, and everything that is read of these. Call it in
+ * the person's turn, and tell windows of the messages. What has come twice, or was deleted meanwhile, is left out.
+ * @returns the messages of each, copies too, by what stood for the source
+ */
+export async function bringSources(
+  tx: Transaction,
+  person: PersonId,
+  own: ReadonlySet<string>,
+  brought: readonly Brought[],
+): Promise<ReadonlyMap<number, readonly MessageId[]>> {
+  const asked = listOf(brought.map(({ content }) => content));
+  const waiting = await tx<{ content: number }[]>`
+    delete from coming where person = ${person} and content = any(${asked}::text::bigint[]) returning content`;
+  const open = new Set(waiting.map(({ content }) => content));
+  const taken = brought.filter(({ content }) => open.has(content));
+  if (taken.length === 0) return new Map();
+  const targets = await targetsOf(tx, person, taken);
+  const json = storableJson(
+    taken.map(({ content, ...read }, i) => ({ of: content, content: targets[i], ...readColumns(read, own) })),
+  );
+  const rows = await tx.unsafe<{ id: number; of: number }[]>(
+    `update message m set content = r.content, traits = r.traits | (m.traits & ${TRAIT.answered}), ${READ_AGAIN}
+     from jsonb_to_recordset($2::text::jsonb) as r(of bigint, ${messageRecord()})
+     where m.person = $1 and m.content = r.of returning m.id, r.of`,
+    [person, json],
+    PREPARED,
+  );
+  await tx`
+    delete from content where person = ${person} and id = any(${listOf([...open])}::text::bigint[])`;
+  const out = new Map<number, MessageId[]>();
+  for (const { id, of } of rows) out.set(of, [...(out.get(of) ?? []), messageId(id)]);
+  return out;
+}
