@@ -6,7 +6,7 @@ import { letter, PASSWORD, startMailService, type MailService } from "../fixture
 
 let service: MailService;
 test.beforeAll(async () => {
-  service = await startMailService(["desk", "rota", "folders"]);
+  service = await startMailService(["desk", "rota", "folders", "slow"]);
 });
 test.afterAll(() => service.end());
 
@@ -151,6 +151,52 @@ test("a server that is away is said, in the rack too, and what is decided goes t
   const again = await service.bare("rota");
   expect(await again.list("Archive")).toHaveLength(3);
   again.close();
+});
+
+test("mail is worked with before its texts are here; what is looked at comes by itself, before the others", async ({
+  page,
+  app,
+}) => {
+  const bare = await service.bare("slow");
+  for (let n = 1; n <= 4; n++) await bare.append("INBOX", letter(n, `Lawine ${n}`));
+  service.wire.refuse = (command) => (/BODY\.PEEK\[\]/.test(command) ? "NO [INUSE] not now" : null);
+  await openBench(page, app);
+  await goTo(page, "mail servers");
+  await expect(page.getByText("No mail server is connected yet")).toBeVisible();
+  await page.keyboard.press("n");
+  await page.keyboard.type("slow@huts.example");
+  await page.keyboard.press("Enter");
+  await connect(page, "slow", PASSWORD);
+  await page.getByRole("button", { name: "Connect", exact: true }).click();
+  const card = page.locator("[data-account]").last();
+  await expect(card).toContainText("4 messages here");
+  await expect(card).toContainText("4 texts still on the server");
+  await card.getByRole("button", { name: "Give up" }).click();
+  await expect(card).toContainText("their texts stay on the server alone");
+  await card.getByRole("button", { name: "Leave the account" }).click();
+
+  await goTo(page, "inbox");
+  await narrow(page, "subject~lawine");
+  await expect(page.getByTestId("count")).toContainText("4");
+  const reader = page.getByRole("region", { name: "Message" });
+  await expect(reader).toContainText("Only its headers are here");
+  await expect(reader).toContainText("(its text is on its way)");
+  const looked = (await reader.getByRole("heading", { name: /Lawine/ }).textContent())!;
+  await reader.getByRole("button", { name: "Source" }).click();
+  await expect(reader).toContainText("Its text is on the server still, and comes before others now.");
+  await reader.getByRole("button", { name: "Message" }).click();
+
+  service.wire.refuse = (command) =>
+    /BODY\.PEEK\[\]/.test(command) && !/^UID FETCH \d+ /.test(command) ? "NO [INUSE] not now" : null;
+  const n = /\d+/.exec(looked)![0];
+  await expect(reader).toContainText(`Beds, please: ${n}.`);
+  await expect(reader).not.toContainText("Only its headers are here");
+  await page.keyboard.press("f");
+  await expect
+    .poll(async () => (await bare.list("Archive")).map(({ messageId }) => messageId))
+    .toEqual([`<m${n}@post.example>`]);
+  service.wire.refuse = () => null;
+  bare.close();
 });
 
 test("folders are chosen before and after connecting; the inbox unfolds by account, and account= narrows", async ({

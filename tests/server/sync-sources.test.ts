@@ -10,7 +10,8 @@ import {
   readRaw,
 } from "@/server/act";
 import { messageId } from "@/core/id";
-import { indexWords, ParsePool } from "@/server/jobs";
+import { Learner } from "@/server/filing";
+import { indexWords, learnFilings, ParsePool } from "@/server/jobs";
 import { letter, startMailService, type MailService } from "../fixtures/mail-service";
 import { WORKER } from "./database";
 import { Sides } from "./sides";
@@ -162,6 +163,29 @@ test("files, suspicions and words are known once it has come", async () => {
   const message = await readMessage(sides.fresh.context, one!.id);
   expect(message.files.map(({ name }) => name)).toEqual(["bill.pdf"]);
   expect(message.suspicions.map(({ sign }) => sign)).toEqual(["falselink"]);
+});
+
+test("where mail is filed is learned from what it says, once it has come; what a person does teaches at once", async () => {
+  for (let n = 1; n <= 3; n++) await sides.bare.append("Archive", letter(n));
+  withhold();
+  await sides.connect();
+  await sides.see();
+  await words();
+  const learner = new Learner(sides.fresh.db);
+  const learn = () => learnFilings(sides.fresh.db, learner, new Date());
+  const learned = async () =>
+    (await sides.fresh.db.sql<{ message: number }[]>`select message from filing_receipt order by message`).map(
+      ({ message }) => message,
+    );
+  expect(await learn()).toBe(0);
+  const two = await sides.byId(2);
+  await sides.run([two.id], { do: "move", to: "Weather" });
+  expect(await learn()).toBe(1);
+  expect(await learned()).toEqual([two.id]);
+  give();
+  await sides.settle();
+  expect(await learn()).toBe(2);
+  expect(await learned()).toEqual((await sides.here()).map(({ id }) => id).sort((a, b) => a - b));
 });
 
 test("what somebody looks at comes first, then the newest", async () => {

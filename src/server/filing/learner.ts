@@ -50,13 +50,16 @@ interface Step {
   readonly atMs: number;
 }
 
-/** Messages to look at, the oldest mail first; only those whose words are there. */
+/**
+ * Messages to look at, the oldest mail first; only those whose words are there. Mail that came in by its headers is
+ * waited for; what a person does with it teaches at once.
+ */
 const readDue = (sql: Queryable, person: PersonId) => sql<Due[]>`
   select d.message, d.n, d.arrived, (extract(epoch from m.date) * 1000)::float8 as date_ms,
     (extract(epoch from s.folder_since) * 1000)::float8 as since_ms, s.folder, f.role,
     r.folder as learned,
     (extract(epoch from r.learned_at) * 1000)::float8 as learned_ms, r.receipt, p.receipt as past
-  from (select message, max(n) as n, bool_or(arrived) as arrived from filing_due
+  from (select message, max(n) as n, bool_or(arrived) as arrived, bool_and(arrived) as waits from filing_due
       where person = ${person} and message <= coalesce((select through from word_index where person = ${person}), 0)
       group by message) d
     join message m on m.person = ${person} and m.id = d.message
@@ -65,6 +68,8 @@ const readDue = (sql: Queryable, person: PersonId) => sql<Due[]>`
     left join filing_receipt r on r.person = ${person} and r.message = d.message and r.left_at is null
     left join filing_receipt p on p.person = ${person} and p.message = d.message and p.folder = s.folder
       and p.left_at > now() - ${COMES_BACK_DAYS} * interval '1 day'
+    left join coming c on c.person = ${person} and c.content = m.content and c.account <> 0
+  where c.content is null or not d.waits
   order by m.date, m.id limit ${AT_ONCE}`;
 
 /** Roles of folders that say whether mail in them is wanted; in those without a role it belongs. */

@@ -2,7 +2,10 @@ import { messageId, type MessageId, type PersonId } from "@/core/id";
 import type { Queryable, Transaction } from "../db";
 import { listOf } from "./list";
 
-/** Sources that are on a server still. What stands for one here is its message's headers. */
+/**
+ * Sources that are on a server still. What stands for one here is its message's headers. Lists are joined, since a table
+ * that was just filled is not known to the planner yet: it would look through the list for each of its rows.
+ */
 
 export interface Coming {
   readonly content: number;
@@ -56,14 +59,15 @@ export async function isWaitedFor(sql: Queryable, person: PersonId, account: num
 export const wantSources = (sql: Queryable, person: PersonId, messages: readonly MessageId[]) =>
   sql`
     update coming c set wanted_at = now(), retry_at = least(retry_at, now())
-    from message m where m.person = ${person} and m.id = any(${listOf(messages)}::text::bigint[])
-      and c.person = m.person and c.content = m.content`;
+    from unnest(${listOf(messages)}::text::bigint[]) as w(id) join message m on m.person = ${person} and m.id = w.id
+    where c.person = m.person and c.content = m.content`;
 
 /** The server did not give sources: it is asked for them again later, and for all others before. */
 export const postponeComing = (sql: Queryable, person: PersonId, contents: readonly number[], until: Date) =>
   sql`
-    update coming set wanted_at = null, retry_at = ${until.toISOString()}::timestamptz
-    where person = ${person} and content = any(${listOf(contents)}::text::bigint[])`;
+    update coming c set wanted_at = null, retry_at = ${until.toISOString()}::timestamptz
+    from unnest(${listOf(contents)}::text::bigint[]) as w(content)
+    where c.person = ${person} and c.content = w.content`;
 
 /** Of what is on no server any more nothing comes. */
 export const endComing = (sql: Queryable, person: PersonId) =>
@@ -76,8 +80,8 @@ export const endComing = (sql: Queryable, person: PersonId) =>
 export const resumeComing = (sql: Queryable, person: PersonId, account: number, messages: readonly MessageId[]) =>
   sql`
     update coming c set account = ${account}, retry_at = now()
-    from message m where m.person = ${person} and m.id = any(${listOf(messages)}::text::bigint[])
-      and c.person = m.person and c.content = m.content`;
+    from unnest(${listOf(messages)}::text::bigint[]) as w(id) join message m on m.person = ${person} and m.id = w.id
+    where c.person = m.person and c.content = m.content`;
 
 /** Those of some messages whose sources may still come. */
 export async function stillComing(
@@ -86,7 +90,8 @@ export async function stillComing(
   messages: readonly MessageId[],
 ): Promise<MessageId[]> {
   const rows = await sql<{ id: number }[]>`
-    select m.id from message m join coming c on c.person = m.person and c.content = m.content and c.account <> 0
-    where m.person = ${person} and m.id = any(${listOf(messages)}::text::bigint[])`;
+    select m.id from unnest(${listOf(messages)}::text::bigint[]) as w(id)
+      join message m on m.person = ${person} and m.id = w.id
+      join coming c on c.person = m.person and c.content = m.content and c.account <> 0`;
   return rows.map(({ id }) => messageId(id));
 }

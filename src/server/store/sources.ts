@@ -52,7 +52,8 @@ export async function bringSources(
 ): Promise<ReadonlyMap<number, readonly MessageId[]>> {
   const asked = listOf(brought.map(({ content }) => content));
   const waiting = await tx<{ content: number }[]>`
-    delete from coming where person = ${person} and content = any(${asked}::text::bigint[]) returning content`;
+    delete from coming c using unnest(${asked}::text::bigint[]) as w(content)
+    where c.person = ${person} and c.content = w.content returning c.content`;
   const open = new Set(waiting.map(({ content }) => content));
   const taken = brought.filter(({ content }) => open.has(content));
   if (taken.length === 0) return new Map();
@@ -68,7 +69,8 @@ export async function bringSources(
     PREPARED,
   );
   await tx`
-    delete from content where person = ${person} and id = any(${listOf([...open])}::text::bigint[])`;
+    delete from content c using unnest(${listOf([...open])}::text::bigint[]) as w(id)
+    where c.person = ${person} and c.id = w.id`;
   const out = new Map<number, MessageId[]>();
   for (const { id, of } of rows) out.set(of, [...(out.get(of) ?? []), messageId(id)]);
   return out;

@@ -8,13 +8,14 @@ import { Folders } from "./folders";
 import { put } from "./put";
 
 /** How an account is, in one sentence. */
-export function stateText({ kind, isPaused, trouble, doing, waiting, askedAt }: AccountShape): string {
+export function stateText({ kind, isPaused, trouble, doing, waiting, coming, askedAt }: AccountShape): string {
   if (trouble) return `${trouble} It is asked again by itself; what is decided meanwhile waits.`;
   if (kind === "simulated")
     return "Ships with the app: it brings mail and takes letters, and nothing leaves this machine.";
   if (isPaused) return "Paused: nothing comes in and nothing is put on the server.";
   if (doing) return `It is ${doing}.`;
   if (waiting > 0) return `${plural(waiting, "decision")} on the way to the server.`;
+  if (coming > 0) return "Up to date, but for texts that are to come.";
   return askedAt === null ? "Not asked yet." : "Up to date.";
 }
 
@@ -46,13 +47,13 @@ function GiveUp({ account, onBack }: { readonly account: AccountShape; readonly 
   const mail = messages === 0 ? "It has no mail here." : `Its ${plural(messages, "message")} here:`;
   return (
     <div role="group" aria-label={`Give up ${address}`} className="grid gap-2 rounded-sm bg-amber-soft p-2">
-      <p>Tachyne forgets the account and its password. The server keeps everything it has. {mail}</p>
       {coming > 0 && (
         <p>
           Of {plural(coming, "message")} only the headers are here yet. Given up now, their texts stay on the server
           alone.
         </p>
       )}
+      <p>Tachyne forgets the account and its password. The server keeps everything it has. {mail}</p>
       <p className="flex flex-wrap gap-2">
         <button
           type="button"

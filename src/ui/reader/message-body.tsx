@@ -14,13 +14,13 @@ const MOST_SHOWN = 500_000;
 
 function Source({ id }: { readonly id: number }) {
   const { data, error } = useQuery(source(id, MOST_SHOWN));
-  const text = data ?? (error ? `The source cannot be read now. ${error.message}` : "");
+  if (error) return <p className="mt-3">The source cannot be read now. {error.message}</p>;
   return (
     <>
       <a href={rawAddress(id)} className="mt-2 inline-block underline" download>
         Save the source
       </a>
-      <pre className="mt-2 font-mono text-xs break-all whitespace-pre-wrap">{text}</pre>
+      <pre className="mt-2 font-mono text-xs break-all whitespace-pre-wrap">{data ?? ""}</pre>
     </>
   );
 }
