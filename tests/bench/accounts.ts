@@ -6,8 +6,9 @@ import { Imap, serverAccounts } from "@/server/gateway";
 import { AccountKeeper, ParsePool } from "@/server/jobs";
 import { generate } from "../../demo/generate";
 import type { BareImap } from "../fixtures/bare-imap";
-import { PASSWORD, startMailService } from "../fixtures/mail-service";
+import { letter, PASSWORD, startMailService, type MailService } from "../fixtures/mail-service";
 import { median, say, timed, type Figure } from "./figures";
+import { startSlowLine } from "./slow-line";
 
 /** A mail server on loopback, against a client that does the same there and keeps nothing. */
 
@@ -17,6 +18,11 @@ const HEADS = 1000;
 const PIECE = 500;
 const MINUTE = 60_000;
 const FLAGGED = 15;
+const FAR = "far";
+const FAR_MESSAGES = 1000;
+const FAR_BYTES = 40 * 1024;
+const FAR_BITS = 20e6;
+const FAR_LATE_MS = 10;
 
 type To = Parameters<typeof Imap.open>[0];
 
@@ -42,23 +48,80 @@ interface Taken {
   readonly allMs: number;
 }
 
+/** Sees to an account; its clock goes on by more than a minute each time. */
+function seeing({ db, person }: Context, keeper: AccountKeeper): (account: number) => Promise<unknown> {
+  let clock = Date.now();
+  return async (account) => {
+    const [one] = await serverAccounts(db.sql, person, account);
+    await keeper.see(one!, new Date((clock += 2 * MINUTE)));
+  };
+}
+
 /** What an account takes to have all headers here, and all sources. */
-async function firstTime(context: Context, servers: To, see: () => Promise<unknown>): Promise<Taken> {
+async function firstTime(
+  context: Context,
+  servers: To,
+  address: string,
+  count: number,
+  see: (account: number) => Promise<unknown>,
+): Promise<Taken & { readonly account: number }> {
   const { db, person } = context;
-  const fields = { name: "", address: "bench@post.example", secret: PASSWORD, since: null, without: [] };
-  await createAccount(context, { ...fields, servers });
+  const { id } = await createAccount(context, {
+    name: "",
+    address,
+    servers,
+    secret: PASSWORD,
+    since: null,
+    without: [],
+  });
   const begun = performance.now();
-  const seen = see();
+  const seen = see(id);
   let headsMs = 0;
   while (headsMs === 0) {
     await new Promise((resolve) => setTimeout(resolve, 20));
     const [row] = await db.sql<{ count: number }[]>`
-      select count(*)::int as count from placement where person = ${person}`;
-    if (row!.count >= MESSAGES) headsMs = performance.now() - begun;
+      select count(*)::int as count from placement where person = ${person} and account = ${id}`;
+    if (row!.count >= count) headsMs = performance.now() - begun;
   }
   await seen;
-  return { headsMs, allMs: performance.now() - begun };
+  return { account: id, headsMs, allMs: performance.now() - begun };
 }
+
+/** A page of text with a file of some tens of kilobytes. */
+function large(n: number): string {
+  const line = "The wardens of the upper huts will be on the spot from Friday on, weather permitting.\n";
+  const file = randomBytes(FAR_BYTES).toString("base64").replace(/.{76}/g, "$&\n").slice(0, FAR_BYTES);
+  const part = (type: string, body: string) => `--=b\nContent-Type: ${type}\n${body}\n`;
+  const body = `${part("text/plain", `\n${line.repeat(30)}`)}${part(`application/pdf; name="plan ${n}.pdf"`, `Content-Disposition: attachment\nContent-Transfer-Encoding: base64\n\n${file}`)}--=b--\n`;
+  return letter(n, `number ${n}`, `MIME-Version: 1.0\nContent-Type: multipart/mixed; boundary="=b"\n\n${body}`);
+}
+
+/** Mail as large as mail is, over a line as people have it: what the line takes, nobody can hurry. */
+async function farFigures(context: Context, keeper: AccountKeeper, service: MailService): Promise<Figure[]> {
+  say("a mail server at the end of a slow line");
+  const bare = await service.bare(FAR);
+  for (let n = 1; n <= FAR_MESSAGES; n++) await bare.append("INBOX", large(n));
+  bare.close();
+  const line = await startSlowLine(service.imap.port, FAR_BITS, FAR_LATE_MS);
+  const near = service.servers(FAR);
+  const servers = { ...near, imap: { ...near.imap, port: line.port } };
+  const floor = await fetchAll(servers);
+  const first = await firstTime(context, servers, `${FAR}@post.example`, FAR_MESSAGES, seeing(context, keeper));
+  await line.end();
+  const what = `${FAR_MESSAGES.toLocaleString("en")} messages of ${FAR_BYTES >> 10} KB over ${FAR_BITS / 1e6} Mbit/s`;
+  return firstFigures(what, first, floor);
+}
+
+const firstFigures = (what: string, first: Taken, floor: Taken): Figure[] => [
+  {
+    what: `${what}: by their headers`,
+    ms: first.headsMs,
+    floor: "fetching these",
+    floorMs: floor.headsMs,
+    budget: null,
+  },
+  { what: `${what}: whole`, ms: first.allMs, floor: "fetching the same parts", floorMs: floor.allMs, budget: null },
+];
 
 /** From a flag that another program sets until it is here, over IDLE. */
 async function flagsSeen({ db, person }: Context, keeper: AccountKeeper, bare: BareImap): Promise<number> {
@@ -86,7 +149,7 @@ export async function accountFigures(context: Context, worker: string, threads: 
   say(`a mail server with ${MESSAGES.toLocaleString("en")} messages`);
   process.env.TACHYNE_KEY ??= randomBytes(32).toString("base64");
   const { db, person } = context;
-  const service = await startMailService([USER]);
+  const service = await startMailService([USER, FAR]);
   const bare = await service.bare(USER);
   for (const { raw } of generate({ messages: MESSAGES, seed: 8, now: new Date() }))
     await bare.append("INBOX", Buffer.from(raw).toString("latin1"));
@@ -94,12 +157,9 @@ export async function accountFigures(context: Context, worker: string, threads: 
   await fetchAll(servers);
   const floor = await fetchAll(servers);
   const keeper = new AccountKeeper(db, () => new ParsePool(worker, threads), new Log(() => {}));
-  let clock = Date.now();
-  const see = async () => {
-    const [account] = await serverAccounts(db.sql, person, null);
-    await keeper.see(account!, new Date((clock += 2 * MINUTE)));
-  };
-  const first = await firstTime(context, servers, see);
+  const seeTo = seeing(context, keeper);
+  const first = await firstTime(context, servers, `${USER}@post.example`, MESSAGES, seeTo);
+  const see = () => seeTo(first.account);
 
   say("10,000 moves, and what another program does");
   const run = {
@@ -118,25 +178,14 @@ export async function accountFigures(context: Context, worker: string, threads: 
     await bare.append("INBOX", Buffer.from(raw).toString("latin1"));
   await see();
   const seenMs = await flagsSeen(context, keeper, bare);
+  const far = await farFigures(context, keeper, service);
   await keeper.close();
   bare.close();
   await service.end();
   const many = MESSAGES.toLocaleString("en");
   return [
-    {
-      what: `${many} messages of a server to be worked with`,
-      ms: first.headsMs,
-      floor: "fetching the same headers",
-      floorMs: floor.headsMs,
-      budget: null,
-    },
-    {
-      what: `the same with their sources`,
-      ms: first.allMs,
-      floor: "fetching the same parts",
-      floorMs: floor.allMs,
-      budget: null,
-    },
+    ...firstFigures(`${many} messages of a server`, first, floor),
+    ...far,
     {
       what: `${many} moves until the server has them`,
       ms: movesMs,

@@ -6,6 +6,7 @@ import {
   exportMessages,
   listAccounts,
   listMessages,
+  lookNow,
   readMessage,
   readRaw,
 } from "@/server/act";
@@ -357,4 +358,16 @@ describe("what needs a text that has not come", () => {
     await sides.run(ids, asks);
     expect((await sides.here()).map(({ path }) => path)).toEqual(["Archive", "Archive"]);
   });
+});
+
+test("whoever asks for new mail while texts are brought is told when it was looked for, and not before", async () => {
+  await headsOnly(2);
+  const { context } = sides.fresh;
+  const looks = async () => (await listAccounts(context)).map((account) => account.looks);
+  expect(await looks()).toEqual([false]);
+  await sides.fill(1, "INBOX", 3);
+  expect((await lookNow(context)).map((account) => account.looks)).toEqual([true]);
+  give();
+  await sides.live(async () => !(await looks()).includes(true));
+  expect(await sides.here()).toHaveLength(3);
 });

@@ -91,6 +91,7 @@ export const accountShape = z
     without,
     isPaused: z.boolean(),
     askedAt: time.nullable().describe("when its server answered last"),
+    looks: z.boolean().describe("whether somebody has asked for new mail, and what came is not known yet"),
     doing: z.string().nullable().describe("what it is at; null while nothing is to be done"),
     done: count,
     total: count,

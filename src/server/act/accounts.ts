@@ -29,6 +29,7 @@ async function shapes(sql: Queryable, person: number, id: number | null): Promis
   const rows = await sql<Row[]>`
     select a.id, a.kind, a.name, a.address, a.servers, a.without, (extract(epoch from a.since) * 1000)::float8 as since,
       a.is_paused as "isPaused", (extract(epoch from a.asked_at) * 1000)::float8 as asked, a.doing, a.done, a.total, a.trouble,
+      coalesce(a.look_at > coalesce(a.looked_at, '-infinity'), false) as looks,
       (select count(*)::int from placement p where p.person = a.person and p.account = a.id) as messages,
       (select count(*)::int from coming c where c.person = a.person and c.account = a.id) as coming,
       (select count(*)::int from due d join placement p on p.person = d.person and p.message = d.message

@@ -122,7 +122,7 @@ export function AccountCard({ account, atMs }: { readonly account: AccountShape;
       <p role={trouble ? "alert" : "status"} className={trouble ? "rounded-sm bg-amber-soft px-2 py-1" : ""}>
         {stateText(account)}
       </p>
-      {doing && total > 0 && <Progress done={done} total={total} atMs={atMs} />}
+      {doing && total > 0 && <Progress key={`${doing} ${total}`} done={done} total={total} atMs={atMs} />}
       {kind === "internet" && (
         <p className="flex flex-wrap gap-x-4 text-ink-2">
           <span>{plural(messages, "message")} here</span>

@@ -12,8 +12,7 @@ const LONGEST_MS = 20_000;
 const connected = (all: readonly AccountShape[]): AccountShape[] =>
   all.filter(({ kind, isPaused }) => kind === "internet" && !isPaused);
 const messagesOf = (all: readonly AccountShape[]): number => all.reduce((sum, { messages }) => sum + messages, 0);
-const isDone = ({ askedAt, doing, trouble }: AccountShape, since: number): boolean =>
-  trouble !== null || (doing === null && askedAt !== null && Date.parse(askedAt) >= since);
+const isDone = ({ looks, trouble }: AccountShape): boolean => trouble !== null || !looks;
 
 function told(before: readonly AccountShape[], after: readonly AccountShape[]): void {
   const troubled = after.find(({ trouble }) => trouble !== null);
@@ -33,13 +32,11 @@ export async function lookForMail(): Promise<void> {
     if (before.length === 0)
       return notify("No account with a mail server is connected yet. Press ; and choose Accounts to connect one.");
     const began = performance.now();
-    // The servers' clock, since the answer is measured by it.
-    const since = Math.max(...before.map(({ askedAt }) => (askedAt === null ? 0 : Date.parse(askedAt)))) + 1;
     notify("Looking for new mail…");
     for (;;) {
       await new Promise<void>((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
       const now = connected(await get<AccountShape[]>("/accounts"));
-      if (now.every((one) => isDone(one, since))) return told(before, now);
+      if (now.every(isDone)) return told(before, now);
       if (performance.now() - began > LONGEST_MS)
         return notify("The mail servers take their time: what they bring comes in by itself.");
     }

@@ -283,7 +283,7 @@ export const message = (id: number, stamp: number) =>
   queryOptions({
     queryKey: ["message", id],
     queryFn: async () => ({ message: await getOrKept<Message>(`/messages/${id}`), stamp }),
-    staleTime: ({ state }) => (state.data?.stamp === stamp ? Infinity : 0),
+    staleTime: ({ state }) => (state.data?.stamp === stamp && state.data.message.source !== "coming" ? Infinity : 0),
     gcTime: KEPT_MS,
     // Looked at, a text that is on its server still comes before others: it is here within moments.
     refetchInterval: ({ state }) => (state.data?.message.source === "coming" ? COMING_MS : false),

@@ -8,6 +8,7 @@ CREATE TABLE "coming" (
 	CONSTRAINT "coming_person_content_pk" PRIMARY KEY("person","content")
 );
 --> statement-breakpoint
+ALTER TABLE "account" ADD COLUMN "looked_at" timestamp (3) with time zone;--> statement-breakpoint
 CREATE INDEX "coming_next" ON "coming" USING btree ("person","account","wanted_at" DESC NULLS LAST,"date" DESC NULLS LAST);
 --> statement-breakpoint
 ALTER TABLE "coming" ENABLE ROW LEVEL SECURITY;

@@ -46,6 +46,8 @@ export const accountTable = pgTable(
     total: integer("total").notNull().default(0),
     /** When the person asked for new mail. */
     lookAt: instant("look_at"),
+    /** When the service was last begun to be asked what changed, and told it. */
+    lookedAt: instant("looked_at"),
     /** The service's mail up to here has been taken in. */
     mark: bigint("mark", { mode: "number" }).notNull().default(0),
     /** Why the service cannot be asked now; null while it answers. */

@@ -24,6 +24,7 @@ async function placeKnown(round: Round, placed: readonly Placed[]): Promise<void
     await place(tx, round, placed);
     await claim(tx, round, seq, messages);
     await noteDue(tx, round, messages);
+    await resumeComing(tx, round.account.person, round.account.id, messages);
   });
 }
 
@@ -123,7 +124,7 @@ export async function apart<H extends RemoteHead>(
 ): Promise<{ readonly fresh: readonly H[]; readonly maybe: readonly H[] }> {
   const { db, account } = round;
   const rows = await db.sql<{ message: number; id: string; size: number; isLeft: boolean }[]>`
-    select m.id as message, m.message_id as id, m.size, c.content is not null and p.message is null as "isLeft"
+    select m.id as message, m.message_id as id, m.size, coalesce(c.account, -1) = 0 and p.message is null as "isLeft"
     from ${sameHeads(round, heads)}
       left join coming c on c.person = m.person and c.content = m.content
       left join placement p on p.person = m.person and p.message = m.id
@@ -143,12 +144,5 @@ export async function apart<H extends RemoteHead>(
     } else (head.messageId === null || here.has(known) ? maybe : fresh).push(head);
   }
   await placeKnown(round, placed);
-  if (placed.length > 0)
-    await resumeComing(
-      db.sql,
-      account.person,
-      account.id,
-      placed.map(({ message }) => message),
-    );
   return { fresh, maybe };
 }

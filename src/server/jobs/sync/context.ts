@@ -146,19 +146,22 @@ export async function enter(
 
 /**
  * Says what the account is at; windows that show it read it anew.
- * @throws Stopped where the person has stopped it meanwhile
+ * @returns whether somebody has asked for new mail meanwhile
+ * @throws Stopped where the person has stopped it
  */
 export async function say(
   { db, account: { person, id } }: Round,
   doing: string | null,
   done = 0,
   total = 0,
-): Promise<void> {
-  const [row] = await db.sql<{ isPaused: boolean }[]>`
+): Promise<boolean> {
+  const [row] = await db.sql<{ isPaused: boolean; looks: boolean }[]>`
     update account set doing = ${doing}, done = ${done}, total = ${total}, asked_at = now()
-    where person = ${person} and id = ${id} returning is_paused as "isPaused"`;
+    where person = ${person} and id = ${id} 
+    returning is_paused as "isPaused", coalesce(look_at > coalesce(looked_at, '-infinity'), false) as looks`;
   await tell(db.sql, person, "accounts");
   if (!row || row.isPaused) throw new Stopped("It was stopped.");
+  return row.looks;
 }
 
 export const directoryOf = ({ db, account }: Round): Promise<Directory> => readDirectory(db.sql, account.person);

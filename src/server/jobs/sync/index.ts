@@ -39,13 +39,23 @@ interface Line {
   readonly watched: { as: string };
 }
 
+/** Asks the server what changed. @returns how many messages were new */
+async function look(round: Round): Promise<number> {
+  const { sql } = round.db;
+  const { person, id } = round.account;
+  const [begun] = await sql<{ at: string }[]>`select clock_timestamp()::text as at`;
+  const count = await pull(round, await matchMailboxes(round));
+  await sql`update account set looked_at = ${begun!.at}::timestamptz where person = ${person} and id = ${id}`;
+  return count;
+}
+
 /**
  * @param isOver whether the server is to be asked again what changed
  * @param looks whether the server is asked what changed; a cut connection is, before anything else is done
  */
 async function doRound(round: Round, looks: boolean, isOver: () => boolean): Promise<number> {
   const { db, account } = round;
-  const count = looks ? await pull(round, await matchMailboxes(round)) : 0;
+  const count = looks ? await look(round) : 0;
   await pushDue(round);
   await fileSent(round);
   await fileDrafts(round);

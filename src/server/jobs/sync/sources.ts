@@ -65,23 +65,27 @@ async function messagesOf({ imap }: Pick<Round, "imap">, uids: readonly number[]
   return [...(await messagesOf({ imap }, uids.slice(0, half))), ...(await messagesOf({ imap }, uids.slice(half)))];
 }
 
-/** Which mailbox is open on the line that all of it goes over; null where that is not known. */
-interface Open {
+/** What was done on the line that all of it goes over. */
+interface Done {
+  /** Which mailbox is open; null where that is not known. */
   box: number | null;
+  /** Whether messages may be elsewhere than they were when they were looked up. */
+  hasMoved: boolean;
 }
 
 async function* fetched(
   round: Round,
   boxes: ReadonlyMap<number, Box>,
   line: Line,
-  open: Open,
+  done: Done,
   isOver: () => boolean,
 ): AsyncGenerator<Piece> {
   const { db, account, now } = round;
   const asked = new Set<number>();
   let queue: Coming[] = [];
   while (!isOver()) {
-    if (queue.length === 0 || (await isWaitedFor(db.sql, account.person, account.id))) {
+    if (queue.length === 0 || done.hasMoved || (await isWaitedFor(db.sql, account.person, account.id))) {
+      done.hasMoved = false;
       const next = await nextComing(db.sql, account.person, account.id, LOOKED_UP, now);
       queue = next.filter(({ content }) => !asked.has(content));
     }
@@ -92,8 +96,8 @@ async function* fetched(
     const box = boxes.get(piece[0]!.mailbox);
     const messages = await line(async () => {
       if (!box) return [];
-      if (open.box !== box.id) await select(round, box);
-      open.box = box.id;
+      if (done.box !== box.id) await select(round, box);
+      done.box = box.id;
       return messagesOf(
         round,
         piece.map(({ uid }) => uid),
@@ -158,20 +162,21 @@ export async function takeSources(round: Round, isOver: () => boolean): Promise<
   if (total === 0) return;
   const boxes = new Map((await boxesOf(round)).map((box) => [box.id, box]));
   const line = oneAtATime();
-  const open: Open = { box: null };
-  let done = 0;
-  const coming = ahead(read(round, ahead(fetched(round, boxes, line, open, isOver))));
+  const done: Done = { box: null, hasMoved: false };
+  let count = 0;
+  let isLookedFor = false;
+  const coming = ahead(read(round, ahead(fetched(round, boxes, line, done, () => isLookedFor || isOver()))));
   for await (const { asked, sources } of coming) {
     if (sources.length > 0) await settle(round, sources);
     const here = new Set(sources.map(({ content }) => content));
     const left = asked.flatMap(({ content }) => (here.has(content) ? [] : [content]));
     if (left.length > 0) await postponeComing(db.sql, account.person, left, new Date(now.getTime() + AGAIN_MS));
-    done += asked.length;
-    await say(round, "bringing texts", done, total);
+    count += asked.length;
+    isLookedFor = await say(round, "bringing texts", count, total);
     if (await hasDue(round))
       await line(async () => {
         await pushDue(round);
-        open.box = null;
+        Object.assign(done, { box: null, hasMoved: true });
       });
   }
 }
