@@ -152,3 +152,31 @@ test.describe("by thumb", () => {
     await expect.poll(() => names(app, "/templates")).toEqual(before);
   });
 });
+
+test("a folder and a label that were made are taken back while nothing is in them, and made again as they were", async ({
+  page,
+  app,
+}) => {
+  const folders = async () => (await app.get<{ path: string }[]>("/folders")).map(({ path }) => path);
+  const labels = async () => (await app.get<{ name: string }[]>("/labels")).map(({ name }) => name);
+  await page.goto(`${app.address}/places`);
+  await page.getByLabel("Path of a new folder").fill("Rooms");
+  await page.keyboard.press("Enter");
+  await expect(notice(page)).toContainText("The folder Rooms is made. U takes it back.");
+  await expect.poll(folders).toContain("Rooms");
+  await page.getByLabel("Name of a new label").fill("Rope");
+  await page.keyboard.press("Enter");
+  await expect.poll(labels).toContain("Rope");
+  await page.getByLabel("Path of Rooms").fill("Chambers");
+  await page.keyboard.press("Enter");
+  await expect.poll(folders).toContain("Chambers");
+  await leave(page);
+  await undo(page, 3);
+  await expect.poll(labels).not.toContain("Rope");
+  await expect.poll(folders).not.toContain("Rooms");
+  expect(await folders()).not.toContain("Chambers");
+  await expect(page.getByLabel("Path of Rooms")).toHaveCount(0);
+  for (let i = 0; i < 3; i++) await page.keyboard.press("Shift+U");
+  await expect.poll(folders).toContain("Chambers");
+  await expect.poll(labels).toContain("Rope");
+});

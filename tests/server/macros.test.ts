@@ -15,7 +15,7 @@ import {
   listTasks,
   readEntry,
   readLedger,
-  renameFolder,
+  changeFolder,
   runMacro,
   takeBack,
 } from "@/server/act";
@@ -153,7 +153,7 @@ describe("macros", () => {
     const weather = (await listFolders(fresh.context)).find((f) => f.path === "Weather")!;
     expect((await stateOf(ids[50]!))!.folder).toBe(weather.id);
     await changeMacro(fresh.context, inner.id, { name: "Innermost" });
-    await renameFolder(fresh.context, weather.id, { path: "Wind and weather" });
+    await changeFolder(fresh.context, weather.id, { path: "Wind and weather" });
     const now = await listMacros(fresh.context);
     expect(now.find((m) => m.id === outer.id)).toMatchObject({
       uses: 1,

@@ -10,7 +10,7 @@ import {
   readLedger,
   readHome,
   readSettings,
-  renameFolder,
+  changeFolder,
   takeBack,
 } from "@/server/act";
 import { migrateDatabase } from "@/server/db";
@@ -91,7 +91,7 @@ describe("a database of the version before", () => {
     const { context } = fresh;
     const mine = async () => (await listMacros(context)).filter((macro) => /^groups/i.test(macro.name));
     expect((await mine()).map((macro) => macro.name)).toEqual(["Groups", "Groups (2)", "groups (3)"]);
-    await renameFolder(context, (await listFolders(context)).find((f) => f.path === "Bookings")!.id, { path: "Beds" });
+    await changeFolder(context, (await listFolders(context)).find((f) => f.path === "Bookings")!.id, { path: "Beds" });
     const [first, , third] = await mine();
     expect(first).toMatchObject({
       steps: [

@@ -7,7 +7,7 @@ import {
   listPasses,
   readHome,
   readPass,
-  renameFolder,
+  changeFolder,
   listFolders,
   runMacro,
   takeBack,
@@ -120,9 +120,9 @@ describe("a pass", () => {
   test("follows the folder it was begun on, and is forgotten without what was decided", async () => {
     await run([{ do: "pin" }], [ids[8]!]);
     const folder = (await listFolders(fresh.context)).find(({ path }) => path === "Bookings")!;
-    await renameFolder(fresh.context, folder.id, { path: "Beds" });
+    await changeFolder(fresh.context, folder.id, { path: "Beds" });
     expect((await readPass(fresh.context, id)).narrow).toBe("folder=Beds");
-    await renameFolder(fresh.context, folder.id, { path: "Bookings" });
+    await changeFolder(fresh.context, folder.id, { path: "Bookings" });
     await deletePass(fresh.context, id);
     await expect(readPass(fresh.context, id)).rejects.toMatchObject({ status: 404 });
     await expect(changePass(fresh.context, id, { at: 1 })).rejects.toMatchObject({ status: 404 });

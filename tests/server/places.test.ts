@@ -19,7 +19,7 @@ import {
   readEntry,
   removeFolder,
   removeLabel,
-  renameFolder,
+  changeFolder,
   runMacro,
   takeBack,
   changeSettings,
@@ -119,10 +119,10 @@ describe("removing a folder", () => {
     await createFolder(context, { path: "Up" });
     await createFolder(context, { path: "Up/Down" });
     const up = (await folder("Up"))!;
-    await renameFolder(context, up.id, { path: "Bookings/Up" });
+    await changeFolder(context, up.id, { path: "Bookings/Up" });
     expect(await folder("Bookings/Up/Down")).toBeDefined();
-    await expect(renameFolder(context, up.id, { path: "Bookings/Up/Down/In" })).rejects.toThrow("inside itself");
-    await expect(renameFolder(context, up.id, { path: "weather" })).rejects.toThrow("already");
+    await expect(changeFolder(context, up.id, { path: "Bookings/Up/Down/In" })).rejects.toThrow("inside itself");
+    await expect(changeFolder(context, up.id, { path: "weather" })).rejects.toThrow("already");
   });
 });
 
@@ -240,4 +240,60 @@ test("trash lets go what it has kept long enough, counted from when it came ther
   await changeSettings(context, { trashDays: null });
   await db.sql`update message_state set folder_since = now() - interval '400 days' where message = any(${ids})`;
   expect(await letGo(context.db, context, new Date())).toBe(0);
+});
+
+describe("what has just been made", () => {
+  test("a folder is taken back without a run, and made again as the same one; with something in it, it stays", async () => {
+    const { context } = fresh;
+    const runs = async () => (await fresh.db.sql`select from ledger where kind = 'run'`).length;
+    const before = await runs();
+    const { id } = await createFolder(context, { path: "Rooms" });
+    expect(await changeFolder(context, id, { deleted: true })).toMatchObject({ id, path: "Rooms" });
+    expect(await folder("Rooms")).toBeUndefined();
+    expect(await changeFolder(context, id, { deleted: false })).toMatchObject({ id, path: "Rooms", total: 0 });
+    const below = await createFolder(context, { path: "Rooms/Upper" });
+    await expect(changeFolder(context, id, { deleted: true })).rejects.toMatchObject({
+      status: 409,
+      detail: expect.stringContaining("it holds 1 folder") as string,
+    });
+    expect(await runs()).toBe(before);
+    await changeFolder(context, below.id, { deleted: true });
+    const [message] = await fillWithMessages(fresh, 1, inbox);
+    const { entry } = (await run({ ids: [message!] }, { do: "move", to: "Rooms" })) as { entry: { id: string } };
+    await expect(changeFolder(context, id, { deleted: true })).rejects.toMatchObject({
+      detail: expect.stringContaining("1 message in it") as string,
+    });
+    await undo(entry.id);
+    await changeFolder(context, id, { deleted: true });
+    const other = await createFolder(context, { path: "rooms" });
+    await expect(changeFolder(context, id, { deleted: false })).rejects.toMatchObject({ title: "The name is taken" });
+    await changeFolder(context, other.id, { deleted: true });
+    // One that was never there, one that is gone already, and one that serves are told apart from these.
+    await expect(changeFolder(context, 999_999, { deleted: false })).rejects.toMatchObject({ status: 404 });
+    await expect(changeFolder(context, other.id, { deleted: true })).rejects.toMatchObject({ status: 404 });
+    await expect(changeFolder(context, inbox, { deleted: true })).rejects.toMatchObject({
+      detail: expect.stringContaining("serves as inbox") as string,
+    });
+  });
+
+  test("a label likewise, while no message has it and none is below it", async () => {
+    const { context } = fresh;
+    const { id } = await createLabel(context, { name: "Rope", colour: "spruce" });
+    const [message] = await fillWithMessages(fresh, 1, inbox);
+    const { entry } = (await run({ ids: [message!] }, { do: "label", add: "Rope" })) as { entry: { id: string } };
+    await expect(changeLabel(context, id, { deleted: true })).rejects.toMatchObject({
+      detail: expect.stringContaining("1 message with it") as string,
+    });
+    await undo(entry.id);
+    const below = await createLabel(context, { name: "Rope/Long", colour: "spruce" });
+    await expect(changeLabel(context, id, { deleted: true })).rejects.toMatchObject({ status: 409 });
+    await changeLabel(context, below.id, { deleted: true });
+    await changeLabel(context, id, { deleted: true });
+    expect(await count("label=Rope").catch(() => null)).toBeNull();
+    expect(await changeLabel(context, id, { deleted: false, colour: "amber" })).toMatchObject({
+      id,
+      name: "Rope",
+      colour: "amber",
+    });
+  });
 });

@@ -23,7 +23,7 @@ import {
   readLedger,
   readList,
   removeFolder,
-  renameFolder,
+  changeFolder,
   runMacro,
   standAside,
   takeBack,
@@ -339,7 +339,7 @@ describe("what conditions name", () => {
       week: [],
       on: false,
     });
-    await renameFolder(fresh.context, id, { path: "Passes over" });
+    await changeFolder(fresh.context, id, { path: "Passes over" });
     expect(await conditions()).toEqual(['folder="Passes over"', 'folder="Passes over" / !folder="Passes over"']);
     await removeFolder(fresh.context, id, { to: "Ferry", merge: true });
     expect(await conditions()).toEqual(["folder=Ferry", "folder=Ferry / !folder=Ferry"]);

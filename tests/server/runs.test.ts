@@ -7,7 +7,7 @@ import {
   listFolders,
   listMessages,
   readLedger,
-  renameFolder,
+  changeFolder,
   runMacro,
   takeBack,
   createMacro,
@@ -249,13 +249,13 @@ describe("names", () => {
       settings: {},
     });
     const parent = await folder("Bookings");
-    await renameFolder(fresh.context, parent.id, { path: "Reservations" });
+    await changeFolder(fresh.context, parent.id, { path: "Reservations" });
     expect((await listMacros(fresh.context)).find((m) => m.id === macro.id)?.steps).toEqual([
       { do: "move", to: "Reservations/Groups" },
     ]);
-    await renameFolder(fresh.context, parent.id, { path: "Bookings" });
+    await changeFolder(fresh.context, parent.id, { path: "Bookings" });
     await expect(createFolder(fresh.context, { path: "bookings" })).rejects.toThrow(/already/);
-    await expect(renameFolder(fresh.context, parent.id, { path: "Bookings/Inside" })).rejects.toThrow(/inside itself/);
+    await expect(changeFolder(fresh.context, parent.id, { path: "Bookings/Inside" })).rejects.toThrow(/inside itself/);
     await expect(createFolder(fresh.context, { path: "a//b" })).rejects.toThrow(/slashes/i);
   });
 

@@ -10,7 +10,7 @@ import {
   createMacro,
   listFolders,
   listMacros,
-  renameFolder,
+  changeFolder,
   runMacro,
 } from "@/server/act";
 import type { Transaction } from "@/server/db";
@@ -94,14 +94,14 @@ describe("names of macros", () => {
       settings: { for: "!folder=Bookings" },
     });
     const now = async () => (await listMacros(context)).find((one) => one.id === macro.id)!;
-    await renameFolder(context, (await folder("Bookings"))!.id, { path: "Beds" });
+    await changeFolder(context, (await folder("Bookings"))!.id, { path: "Beds" });
     expect((await now()).steps[0]).toEqual({ do: "only when", narrow: 'folder=Beds subject~"folder=Bookings please"' });
     expect((await now()).settings.for).toBe("!folder=Beds");
     // Another folder that takes the old name is not what was meant.
     await createFolder(context, { path: "Bookings" });
     expect((await now()).settings.for).toBe("!folder=Beds");
-    await renameFolder(context, (await folder("Bookings"))!.id, { path: "Other" });
-    await renameFolder(context, (await folder("Beds"))!.id, { path: "Bookings" });
+    await changeFolder(context, (await folder("Bookings"))!.id, { path: "Other" });
+    await changeFolder(context, (await folder("Beds"))!.id, { path: "Bookings" });
     expect((await now()).steps[0]).toEqual(steps[0]);
     // A name that stands for nothing yet means what is made under it first.
     await createLabel(context, { name: "not yet", colour: "plum" });

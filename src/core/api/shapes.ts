@@ -177,8 +177,9 @@ export const batchPatch = batchShape
   .extend({ position: count.describe("place in the rack"), deleted: broughtBack })
   .partial()
   .strict();
-export const folderPatch = z.strictObject({ path });
-export const labelPatch = z.strictObject({ name, colour }).partial();
+const unmade = z.boolean().describe("what has just been made is taken back while no mail is in it, or made again");
+export const folderPatch = z.strictObject({ path, deleted: unmade }).partial();
+export const labelPatch = z.strictObject({ name, colour, deleted: unmade }).partial();
 export const markerPatch = z
   .strictObject({
     letter: newMarker.shape.letter,

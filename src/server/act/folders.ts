@@ -7,6 +7,7 @@ import { tell } from "../store";
 import type { Context } from "./context";
 import { readCounts } from "./counts";
 import { cleanPath, orTaken } from "./taken";
+import { setGone } from "./unmake";
 
 export async function listFolders({ db, person }: Context) {
   const [directory, counts] = await Promise.all([readDirectory(db.sql, person), readCounts(db.sql, person)]);
@@ -31,9 +32,17 @@ export async function createFolder({ db, person }: Context, body: z.infer<typeof
   return { id, path, role: null, total: 0, unread: 0 };
 }
 
-export async function renameFolder(context: Context, id: number, body: z.infer<typeof folderPatch>) {
-  const { db, person } = context;
-  const path = cleanPath(body.path);
+/** Renames a folder, with those below it; one that has just been made is taken back, or made again. */
+export async function changeFolder(context: Context, id: number, body: z.infer<typeof folderPatch>) {
+  const find = async () => (await listFolders(context)).find((folder) => folder.id === id);
+  const before = body.deleted === true ? await find() : undefined;
+  if (body.deleted !== undefined) await setGone(context, "folder", id, body.deleted);
+  if (before) return before;
+  if (body.path !== undefined) await rename(context, id, cleanPath(body.path));
+  return find();
+}
+
+async function rename({ db, person }: Context, id: number, path: string): Promise<void> {
   await inTurn(db, person, async (tx) => {
     const old = (await readDirectory(tx, person)).folders.find((folder) => folder.id === id);
     if (!old) throw notFound("folder", id);
@@ -51,5 +60,4 @@ export async function renameFolder(context: Context, id: number, body: z.infer<t
     );
     await tell(tx, person, "settings");
   });
-  return (await listFolders(context)).find((folder) => folder.id === id);
 }

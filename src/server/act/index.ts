@@ -47,7 +47,7 @@ export { readiness, takesNothing } from "../db";
 export { readEntry, readLedger } from "./ledger";
 export { changeMacro, createMacro, deleteMacro, listMacros } from "./macros";
 export { listMessages, MOST_ROWS, readAttachment, readMessage, readRaw, readTest } from "./messages";
-export { createFolder, listFolders, renameFolder } from "./folders";
+export { createFolder, listFolders, changeFolder } from "./folders";
 export { changeLabel, createLabel, listLabels } from "./labels";
 export { changeMarker, createMarker, deleteMarker, listMarkers } from "./markers";
 export { removeFolder, removeLabel } from "./remove";

@@ -4,6 +4,7 @@ import { inTurn, notFound, readDirectory, settleNames } from "../run";
 import { tell } from "../store";
 import type { Context } from "./context";
 import { cleanPath, orTaken } from "./taken";
+import { setGone } from "./unmake";
 
 export const listLabels = async ({ db, person }: Context) => (await readDirectory(db.sql, person)).labels;
 
@@ -23,7 +24,12 @@ export async function createLabel({ db, person }: Context, body: z.infer<typeof 
   return { id, name, colour: body.colour };
 }
 
-export async function changeLabel({ db, person }: Context, id: number, body: z.infer<typeof labelPatch>) {
+/** Changes a label; one that has just been made is taken back, or made again. */
+export async function changeLabel(context: Context, id: number, { deleted, ...body }: z.infer<typeof labelPatch>) {
+  const { db, person } = context;
+  const before = deleted === true ? (await listLabels(context)).find((label) => label.id === id) : undefined;
+  if (deleted !== undefined) await setGone(context, "label", id, deleted);
+  if (before) return before;
   return inTurn(db, person, async (tx) => {
     const old = (await readDirectory(tx, person)).labels.find((label) => label.id === id);
     if (!old) throw notFound("label", id);

@@ -71,7 +71,7 @@ function targetOf(directory: Directory, below: readonly Folder[], to: string | n
 }
 
 /** Refuses while an import still brings mail into one of them. */
-async function refuseWhileImporting(tx: Transaction, person: PersonId, below: readonly Folder[]): Promise<void> {
+export async function refuseWhileImporting(tx: Transaction, person: PersonId, below: readonly Folder[]): Promise<void> {
   const [job] = await tx`
     select 1 from job where person = ${person} and state in ('receiving', 'queued', 'running')
       and folder = any(${listOf(below.map((f) => f.id))}::text::int[]) limit 1`;

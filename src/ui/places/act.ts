@@ -42,3 +42,23 @@ export async function alter<T extends object>(
   };
   return perform({ name, forward: put(after), backward: put(before) });
 }
+
+/** Makes a folder or label, which undo takes away again while no mail is in it. @returns whether it was stored */
+export function make(path: "/folders" | "/labels", body: object, name: string): Promise<boolean> {
+  let made: { readonly id: number } | null = null;
+  const put = (deleted: boolean) => inLine(() => write("PATCH", `${path}/${made!.id}`, { deleted }));
+  return perform({
+    name,
+    forward: async () => {
+      if (made) await put(false);
+      else made = await inLine(() => write<{ id: number }>("POST", path, body));
+      await refreshSettings();
+    },
+    backward: async () => {
+      // It may still be on its way.
+      await inLine(() => Promise.resolve());
+      if (made) await put(true);
+      await refreshSettings();
+    },
+  });
+}

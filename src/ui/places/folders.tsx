@@ -7,7 +7,7 @@ import { TextEdit } from "../parts/text-edit";
 import { countText, plural } from "../parts/words";
 import { useView } from "../state/store";
 import { useCounts } from "../state/tally";
-import { alter, change } from "./act";
+import { alter, change, make } from "./act";
 
 const SMALL = "rounded-sm border border-rule bg-sheet px-1.5 py-0.5 text-xs";
 
@@ -49,7 +49,7 @@ export function Folders() {
       <AddLine
         label="Path of a new folder"
         verb="Make"
-        onAdd={(path) => change("POST", "/folders", { path }, `The folder ${path} is made.`)}
+        onAdd={(path) => make("/folders", { path }, `The folder ${path} is made`)}
         className="mb-2"
       />
       <ul className="text-[13px]" aria-label="All folders">

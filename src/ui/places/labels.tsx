@@ -6,7 +6,7 @@ import { TONE } from "../parts/tone";
 import { countText } from "../parts/words";
 import { useView } from "../state/store";
 import { useCounts } from "../state/tally";
-import { alter, change } from "./act";
+import { alter, change, make } from "./act";
 
 /** Labels: as many on a message as one likes. Removing one takes it off all mail and touches nothing else. */
 export function Labels() {
@@ -21,7 +21,7 @@ export function Labels() {
         label="Name of a new label"
         placeholder="Name of a new label; Season/Winter nests it"
         verb="Make"
-        onAdd={(name) => change("POST", "/labels", { name }, `The label ${name} is made.`)}
+        onAdd={(name) => make("/labels", { name }, `The label ${name} is made`)}
         className="mb-2"
       />
       <ul className="text-[13px]" aria-label="All labels">

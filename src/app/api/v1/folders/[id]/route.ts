@@ -1,10 +1,10 @@
 import { route } from "@/app/api/http/answer";
 import { body, checked, shortNumber } from "@/app/api/http/read";
 import { folderPatch, uuidShape } from "@/core/api";
-import { removeFolder, renameFolder } from "@/server/act";
+import { removeFolder, changeFolder } from "@/server/act";
 
 export const PATCH = route(async ({ context, params, request }) =>
-  Response.json(await renameFolder(context, shortNumber(params.id), await body(request, folderPatch))),
+  Response.json(await changeFolder(context, shortNumber(params.id), await body(request, folderPatch))),
 );
 
 /** Its mail goes to the folder named by ?to=; the answer is that of the run which moves it. */
