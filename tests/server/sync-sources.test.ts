@@ -243,6 +243,23 @@ test("a source that the server refuses keeps no other, and is asked for again la
   });
 });
 
+test("a mailbox that cannot be opened any more keeps no other's sources from coming", async () => {
+  await sides.fill(1);
+  await sides.fill(1, "Trash", 2);
+  withhold();
+  await sides.connect();
+  await sides.see();
+  service.wire.refuse = (command) => (/^SELECT "?Trash/.test(command) ? "NO [NOPERM] not for you" : null);
+  await sides.see();
+  await sides.see();
+  const texts = await Promise.all((await sides.here()).map(({ id }) => readMessage(sides.fresh.context, id)));
+  expect(texts.map(({ source }) => source)).toEqual(["here", "coming"]);
+  expect(await listAccounts(sides.fresh.context)).toMatchObject([{ coming: 1, trouble: null }]);
+  give();
+  await sides.settle();
+  expect(await listAccounts(sides.fresh.context)).toMatchObject([{ coming: 0, trouble: null }]);
+});
+
 test("numbers that mean something else by now bring nobody another's text", async () => {
   await headsOnly(3);
   const [one, two] = await sides.here();

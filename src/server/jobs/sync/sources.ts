@@ -73,6 +73,20 @@ interface Done {
   hasMoved: boolean;
 }
 
+/** @returns whether the mailbox can be opened: one that cannot keeps no other's sources from coming */
+async function open(round: Round, box: Box, done: Done): Promise<boolean> {
+  if (done.box === box.id) return true;
+  done.box = null;
+  try {
+    await select(round, box);
+  } catch (error) {
+    if (error instanceof Refused) return false;
+    throw error;
+  }
+  done.box = box.id;
+  return true;
+}
+
 async function* fetched(
   round: Round,
   boxes: ReadonlyMap<number, Box>,
@@ -95,9 +109,7 @@ async function* fetched(
     queue = queue.filter(({ content }) => !asked.has(content));
     const box = boxes.get(piece[0]!.mailbox);
     const messages = await line(async () => {
-      if (!box) return [];
-      if (done.box !== box.id) await select(round, box);
-      done.box = box.id;
+      if (!box || !(await open(round, box, done))) return [];
       return messagesOf(
         round,
         piece.map(({ uid }) => uid),
