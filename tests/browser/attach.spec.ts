@@ -140,3 +140,32 @@ test("files that come and go at once leave those that are there", async ({ page,
   await expect(composer(page).getByRole("button", { name: /^Take .* out$/ })).toHaveCount(1);
   await expect(composer(page)).toContainText("three.txt");
 });
+
+test("what is taken out does not go with a letter that is sent at once, and can be put back as it was", async ({
+  page,
+  app,
+}) => {
+  await begin(page, app);
+  await address(page, "The plan");
+  await attach(page, "plan.txt", "wrong.txt");
+  const take = (name: string) => composer(page).getByRole("button", { name: `Take ${name} out` });
+  await take("plan.txt").click();
+  await composer(page).getByRole("button", { name: "Put plan.txt back" }).click();
+  await expect(take("plan.txt")).toBeVisible();
+  await expect(composer(page).getByRole("button", { name: "Put plan.txt back" })).toHaveCount(0);
+  const held: (() => void)[] = [];
+  await page.route(/\/drafts\/\d+\/files\/\d+$/, async (route) => {
+    await new Promise<void>((resolve) => held.push(resolve));
+    await route.continue();
+  });
+  await take("wrong.txt").click();
+  await expect.poll(() => held.length).toBe(1);
+  await page.keyboard.press("Control+Enter");
+  await expect(notice(page)).toContainText("It goes as soon as all is taken out");
+  await expect(composer(page)).toBeVisible();
+  held[0]!();
+  await expect(composer(page)).toHaveCount(0);
+  await expect.poll(() => app.count('folder=Outbox & subject="The plan"')).toBe(1);
+  expect(await app.count('subject="The plan" & file~plan')).toBe(1);
+  expect(await app.count('subject="The plan" & file~wrong')).toBe(0);
+});

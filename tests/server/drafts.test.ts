@@ -94,7 +94,8 @@ describe("the files of a letter", () => {
     expect(await row(draft.id)).toMatchObject({ subject: "Plans of the roof", attachments: 1 });
     const source = async () => Buffer.from(await readRaw(context, draft.id)).toString("latin1");
     expect(await source()).toContain("roof.txt");
-    await removeDraftFile(context, draft.id, file.id);
+    const out = await removeDraftFile(context, draft.id, file.id);
+    expect([out.name, out.type, Buffer.from(out.data).toString()]).toEqual(["roof.txt", "text/plain", "steep"]);
     expect(await row(draft.id)).toMatchObject({ attachments: 0 });
     expect(await source()).not.toContain("roof.txt");
     await throwDraftAway(context, draft.id);

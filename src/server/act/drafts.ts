@@ -236,19 +236,23 @@ export async function addDraftMessage(context: Context, id: number, message: num
   return addFile(context, id, { name: `message-${message}.eml`, type: "message/rfc822", data });
 }
 
-export async function readDraftFile({ db, person }: Context, id: number, file: number) {
-  const [row] = await db.sql<{ name: string; type: string; data: Uint8Array }[]>`
+type FileOut = Pick<LetterFile, "name" | "type" | "data">;
+
+export async function readDraftFile({ db, person }: Context, id: number, file: number): Promise<FileOut> {
+  const [row] = await db.sql<FileOut[]>`
     select name, type, data from draft_file where person = ${person} and message = ${id} and id = ${file}`;
   if (!row) throw notFound("file", file);
   return row;
 }
 
-export async function removeDraftFile({ db, person }: Context, id: number, file: number): Promise<void> {
-  await inTurn(db, person, async (tx, seq) => {
+/** Takes a file out of a draft. @returns what was taken out: whoever did so by mistake can put it back */
+export async function removeDraftFile({ db, person }: Context, id: number, file: number): Promise<FileOut> {
+  return inTurn(db, person, async (tx, seq) => {
     await mustBeDraft(tx, person, messageId(id));
-    const rows = await tx`
-      delete from draft_file where person = ${person} and message = ${id} and id = ${file} returning id`;
-    if (rows.length === 0) throw notFound("file", file);
+    const [out] = await tx<FileOut[]>`
+      delete from draft_file where person = ${person} and message = ${id} and id = ${file} returning name, type, data`;
+    if (!out) throw notFound("file", file);
     await resealed(tx, person, seq, messageId(id));
+    return out;
   });
 }

@@ -170,9 +170,11 @@ export function Composer({
     // What was read and only asks is no hindrance the second time.
     if (found.some(({ severity }) => severity === "stops") || (found.length > 0 && !anyway && !same))
       return setMistakes(found);
-    if (files.coming.length > 0) {
+    if (files.isBusy) {
       files.once(() => sending.current(with_, anyway));
-      return notify("It goes as soon as all is attached. Esc holds it back.");
+      return notify(
+        `It goes as soon as all is ${files.coming.length > 0 ? "attached" : "taken out"}. Esc holds it back.`,
+      );
     }
     const filed = with_ === "filed" ? { sent: place!.path } : {};
     const id = with_ === "afterwards" && answers !== null ? (macro?.id ?? null) : null;

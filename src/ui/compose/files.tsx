@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useEffectEvent, useRef, useState } from "react";
 import type { DraftFile } from "@/core/api";
-import { draftFileAddress, uploadDraftFile, write } from "../state/api";
+import { draftFileAddress, takeOutDraftFile, uploadDraftFile, write } from "../state/api";
 import { notify } from "../state/store";
 import { keepOpen } from "../state/uploads";
 
@@ -22,9 +22,14 @@ export interface FilesState {
   readonly coming: readonly Coming[];
   readonly add: (files: readonly File[]) => void;
   readonly addMessage: (message: number) => void;
-  readonly remove: (file: DraftFile) => void;
+  /** What was taken out since the letter was opened. */
+  readonly out: readonly File[];
+  readonly takeOut: (file: DraftFile) => void;
+  readonly putBack: (file: File) => void;
+  /** Whether the server has not heard of all of it yet. */
+  readonly isBusy: boolean;
   readonly address: (file: number) => string;
-  /** Does it as soon as everything is attached, instead of what was to be done then before; never if something cannot be. */
+  /** Does it as soon as everything is attached and taken out, instead of what was to be done then before; never if something cannot be. */
   readonly once: (act: () => void) => void;
   /** Does it no more. @returns whether something was to be done */
   readonly forget: () => boolean;
@@ -63,6 +68,9 @@ export function useFiles(
   /** One after another; whether all of them came. */
   const line = useRef<Promise<boolean>>(Promise.resolve(true));
   const under = useRef(0);
+  const [out, setOut] = useState<readonly File[]>([]);
+  /** Each whether it was taken out. */
+  const [leaving, setLeaving] = useState<readonly Promise<boolean>[]>([]);
   const next = useRef<(() => void) | null>(null);
   const [gate] = useState(makeGate);
   useEffect(() => {
@@ -120,21 +128,37 @@ export function useFiles(
       const original = { name: "The original", size: 0 };
       put((to) => write<DraftFile>("POST", `/drafts/${to}/files?message=${message}`), original, false);
     },
-    remove(file) {
+    takeOut(file) {
       if (draft === null) return;
+      setProblem(null);
       onChange((all) => all.filter(({ id }) => id !== file.id));
-      write("DELETE", `/drafts/${draft}/files/${file.id}`).catch((error: Error) => {
-        onChange((all) => [...all, file]);
-        setProblem(error.message);
-      });
+      const going = keepOpen(takeOutDraftFile(draft, file)).then(
+        (taken) => {
+          setOut((all) => [...all, taken]);
+          return true;
+        },
+        (error: Error) => {
+          onChange((all) => [...all, file]);
+          setProblem(`${file.name} is not taken out: ${error.message}`);
+          return false;
+        },
+      );
+      setLeaving((all) => [...all, going]);
+      void going.then(() => setLeaving((all) => all.filter((one) => one !== going)));
     },
+    out,
+    putBack(file) {
+      setOut((all) => all.filter((one) => one !== file));
+      put((to) => uploadDraftFile(to, file), file, false);
+    },
+    isBusy: coming.length > 0 || leaving.length > 0,
     address: (file) => draftFileAddress(draft ?? 0, file),
     once(act) {
       next.current = act;
-      void line.current.then((isAll) => {
+      void Promise.all([line.current, ...leaving]).then((done) => {
         if (next.current !== act) return;
         next.current = null;
-        if (isAll) act();
+        if (done.every(Boolean)) act();
       });
     },
     forget() {
@@ -147,14 +171,39 @@ export function useFiles(
 
 /** What goes along with a letter. @param answers a message that can go along as it came */
 export function Files({ state, answers }: { readonly state: FilesState; readonly answers: number | null }) {
-  const { files, problem, coming } = state;
+  const { files, problem, coming, out } = state;
+  const box = useRef<HTMLDivElement>(null);
+  /** The button goes with its file: keys are still those of the letter. */
+  const staying = (act: () => void) => () => {
+    box.current?.focus();
+    act();
+  };
   return (
-    <div className="flex flex-wrap items-center gap-1.5 py-1.5 text-[13px]">
+    <div
+      ref={box}
+      role="group"
+      aria-label="Files"
+      tabIndex={-1}
+      className="flex flex-wrap items-center gap-1.5 py-1.5 text-[13px] outline-none"
+    >
       {files.map((file) => (
         <span key={file.id} className="flex items-center gap-1.5 rounded-sm border border-rule bg-sheet px-1.5 py-0.5">
           {file.name} <span className="num text-xs text-ink-2">{sizeText(file.size)}</span>
-          <button type="button" aria-label={`Take ${file.name} out`} onClick={() => state.remove(file)}>
+          <button type="button" aria-label={`Take ${file.name} out`} onClick={staying(() => state.takeOut(file))}>
             ×
+          </button>
+        </span>
+      ))}
+      {out.map((file, i) => (
+        <span key={`${i} ${file.name}`} className="flex items-center gap-1.5 px-1.5 py-0.5 text-ink-2">
+          <s>{file.name}</s>
+          <button
+            type="button"
+            aria-label={`Put ${file.name} back`}
+            onClick={staying(() => state.putBack(file))}
+            className="underline"
+          >
+            put back
           </button>
         </span>
       ))}

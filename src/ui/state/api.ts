@@ -191,6 +191,12 @@ export const draftFileAddress = (draft: number, file: number): string => `${BASE
 /** A file of many messages takes its time. */
 const FILE_PATIENCE_MS = 900_000;
 
+/** Takes a file out of a draft. @returns what was taken out */
+export async function takeOutDraftFile(draft: number, { id, name, type }: DraftFile): Promise<File> {
+  const init = { method: "DELETE", signal: AbortSignal.timeout(FILE_PATIENCE_MS) };
+  return new File([await (await send(`/drafts/${draft}/files/${id}`, init)).blob()], name, { type });
+}
+
 /** Asks for a file with a form. */
 export const fetchFile = async (address: string, body: URLSearchParams): Promise<Blob> =>
   (

@@ -195,7 +195,12 @@ export const OPERATIONS: readonly Operation[] = [
     summary: "A file of a draft",
     media: "application/octet-stream",
   },
-  { method: "delete", path: "/drafts/{id}/files/{file}", summary: "Take a file out of a draft", status: 204 },
+  {
+    method: "delete",
+    path: "/drafts/{id}/files/{file}",
+    summary: "Take a file out of a draft; the answer is the file",
+    media: "application/octet-stream",
+  },
   { method: "get", path: "/outgoing", summary: "What is on its way", answer: shape.outgoingShape.array() },
   {
     method: "patch",

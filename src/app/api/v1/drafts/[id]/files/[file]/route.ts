@@ -7,6 +7,6 @@ export const GET = route(async ({ context, params }) => {
   return download(data, type, name);
 });
 export const DELETE = route(async ({ context, params }) => {
-  await removeDraftFile(context, number(params.id, "id"), shortNumber(params.file));
-  return new Response(null, { status: 204 });
+  const { data, type, name } = await removeDraftFile(context, number(params.id, "id"), shortNumber(params.file));
+  return download(data, type, name);
 });
