@@ -169,3 +169,15 @@ test("what is taken out does not go with a letter that is sent at once, and can 
   expect(await app.count('subject="The plan" & file~plan')).toBe(1);
   expect(await app.count('subject="The plan" & file~wrong')).toBe(0);
 });
+
+test("keys are the letter's where the button that was pressed in it is gone", async ({ page, app }) => {
+  await begin(page, app);
+  await address(page, "The plan");
+  await composer(page).getByLabel("Put a label on it").selectOption("Invoice");
+  const off = composer(page).getByRole("button", { name: "Take off the label Invoice" });
+  await off.click();
+  await expect(off).toHaveCount(0);
+  await page.keyboard.press("Control+Enter");
+  await expect(composer(page)).toHaveCount(0);
+  await expect.poll(() => app.count('folder=Outbox & subject="The plan"')).toBe(1);
+});

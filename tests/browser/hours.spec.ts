@@ -101,3 +101,20 @@ test("a week is drawn by keys and by pulling, said in words, switched off, delet
   await page.keyboard.press("u");
   await expect(row).toContainText("Mon–Fri 08:00–09:00, 13:00–13:30");
 });
+
+test("what is made before the list was read for the first time is in it", async ({ page, app }) => {
+  const held: (() => void)[] = [];
+  await page.route(/\/api\/v1\/hours$/, async (route) => {
+    // As it was when it was asked for, told late.
+    const answer = route.request().method() === "GET" && held.length === 0 ? await route.fetch() : null;
+    if (answer === null) return route.continue();
+    await new Promise<void>((resolve) => held.push(resolve));
+    await route.fulfill({ response: answer }).catch(() => undefined);
+  });
+  await page.goto(`${app.address}/rules`);
+  await expect.poll(() => held.length).toBe(1);
+  await page.getByRole("button", { name: "New hours" }).click();
+  await expect.poll(async () => (await hoursOf(app)).length).toBe(1);
+  held[0]!();
+  await expect(page.locator("[data-hours]")).toHaveCount(1);
+});

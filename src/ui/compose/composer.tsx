@@ -33,6 +33,7 @@ import { Toolbar } from "./toolbar";
 import type { Fields, Letter } from "../state/letters";
 import type { Rest } from "./draft-writer";
 import { useDraft } from "./use-draft";
+import { useKeysOf } from "./use-keys-of";
 
 const BUTTON = "rounded-sm border border-edge bg-sheet px-2.5 py-1 text-[13px]";
 
@@ -138,17 +139,6 @@ export function Composer({
     );
   };
 
-  const leaving = useRef(leave);
-  useEffect(() => {
-    // Wherever the focus is: one key leads back to the mail.
-    const down = (event: globalThis.KeyboardEvent) => {
-      const outside = event.target instanceof Element && !box.current?.contains(event.target);
-      if (event.key === "Escape" && outside && view().dialog === null) leaving.current();
-    };
-    window.addEventListener("keydown", down);
-    return () => window.removeEventListener("keydown", down);
-  }, []);
-
   const checked = (): readonly Mistake[] => {
     const addresses = new Set([...(known?.people ?? []), ...own].map(({ address }) => address.toLowerCase()));
     const letter = { to, cc, bcc, subject, body: doc() ?? EMPTY_DOC };
@@ -208,13 +198,10 @@ export function Composer({
   // A key may have changed the letter on its way up to here: what is sent is the letter as it is then.
   const sending = useRef(send);
   useEffect(() => {
-    leaving.current = leave;
     sending.current = send;
   });
 
-  const keys = (event: KeyboardEvent) => {
-    // What lies over the letter has keys of its own.
-    if (!(event.target instanceof Node) || !box.current?.contains(event.target)) return;
+  const keys = (event: KeyboardEvent | globalThis.KeyboardEvent) => {
     if (event.key === "Enter" && event.ctrlKey) {
       event.preventDefault();
       sending.current(event.altKey ? "filed" : event.shiftKey ? "afterwards" : "alone");
@@ -229,6 +216,8 @@ export function Composer({
       setPicking(event.shiftKey ? "times" : "template");
     }
   };
+  // Wherever the focus is: one key leads back to the mail.
+  useKeysOf(box, keys, (event) => event.key === "Escape" && leave());
   const picked = () => {
     setPicking(null);
     editor.current?.focus();
@@ -241,7 +230,8 @@ export function Composer({
       aria-label="Composer"
       data-draft={composing.draft ?? undefined}
       data-ready={draft !== null || undefined}
-      onKeyDown={keys}
+      // What lies over the letter has keys of its own.
+      onKeyDown={(event) => event.target instanceof Node && box.current?.contains(event.target) && keys(event)}
       className="flex h-full min-h-0 min-w-0 flex-col bg-paper"
     >
       <header className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5 py-1.5">

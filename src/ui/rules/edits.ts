@@ -1,5 +1,5 @@
-import type { HoursShape, RuleShape } from "@/core/api";
-import { editsOf, inQuery } from "../state/keepsakes";
+import type { HoursAnswer, HoursShape, RuleShape } from "@/core/api";
+import { editsOf, inQuery, showIn } from "../state/keepsakes";
 import { hours, reads, rules } from "../state/reads";
 
 /** Changes of rules and hours. */
@@ -22,10 +22,7 @@ export const removeRule = (rule: RuleShape): Promise<boolean> => ofRules.remove(
 const ofHours = editsOf<HoursShape>({
   path: "/hours",
   latest: () => reads.getQueryData(hours.queryKey)?.hours,
-  show: (change) => {
-    void reads.cancelQueries({ queryKey: hours.queryKey });
-    reads.setQueryData(hours.queryKey, (now) => now && { ...now, hours: change(now.hours) });
-  },
+  show: (change) => showIn<HoursAnswer>(hours.queryKey, (now) => ({ ...now, hours: change(now.hours) })),
   readAgain: () => void reads.invalidateQueries({ queryKey: hours.queryKey }),
 });
 

@@ -22,14 +22,18 @@ interface Kept<T extends Numbered> {
   readonly readAgain: () => void;
 }
 
+/** Shows at once what is on its way. What was not read yet is read anew: what is being read is old by now. */
+export function showIn<A>(queryKey: QueryKey, change: (now: A) => A): void {
+  const ended = reads.cancelQueries({ queryKey });
+  const now = reads.getQueryData<A>(queryKey);
+  if (now === undefined) void ended.then(() => reads.invalidateQueries({ queryKey }));
+  else reads.setQueryData<A>(queryKey, change(now));
+}
+
 /** A list that a query reads. */
 export const inQuery = <T extends Numbered>(queryKey: QueryKey): Omit<Kept<T>, "path"> => ({
   latest: () => reads.getQueryData<T[]>(queryKey),
-  show: (change) => {
-    // What is being read is old by now, and must not come back over it.
-    void reads.cancelQueries({ queryKey });
-    reads.setQueryData<T[]>(queryKey, (all) => all && change(all));
-  },
+  show: (change) => showIn<T[]>(queryKey, change),
   readAgain: () => void reads.invalidateQueries({ queryKey }),
 });
 
