@@ -6,9 +6,8 @@ import { Imap, serverAccounts } from "@/server/gateway";
 import { AccountKeeper, ParsePool } from "@/server/jobs";
 import { generate } from "../../demo/generate";
 import type { BareImap } from "../fixtures/bare-imap";
-import { letter, PASSWORD, startMailService, type MailService } from "../fixtures/mail-service";
+import { PASSWORD, startMailService } from "../fixtures/mail-service";
 import { median, say, timed, type Figure } from "./figures";
-import { startSlowLine } from "./slow-line";
 
 /** A mail server on loopback, against a client that does the same there and keeps nothing. */
 
@@ -18,11 +17,6 @@ const HEADS = 1000;
 const PIECE = 500;
 const MINUTE = 60_000;
 const FLAGGED = 15;
-const FAR = "far";
-const FAR_MESSAGES = 1000;
-const FAR_BYTES = 40 * 1024;
-const FAR_BITS = 20e6;
-const FAR_LATE_MS = 10;
 
 type To = Parameters<typeof Imap.open>[0];
 
@@ -87,31 +81,6 @@ async function firstTime(
   return { account: id, headsMs, allMs: performance.now() - begun };
 }
 
-/** A page of text with a file of some tens of kilobytes. */
-function large(n: number): string {
-  const line = "The wardens of the upper huts will be on the spot from Friday on, weather permitting.\n";
-  const file = randomBytes(FAR_BYTES).toString("base64").replace(/.{76}/g, "$&\n").slice(0, FAR_BYTES);
-  const part = (type: string, body: string) => `--=b\nContent-Type: ${type}\n${body}\n`;
-  const body = `${part("text/plain", `\n${line.repeat(30)}`)}${part(`application/pdf; name="plan ${n}.pdf"`, `Content-Disposition: attachment\nContent-Transfer-Encoding: base64\n\n${file}`)}--=b--\n`;
-  return letter(n, `number ${n}`, `MIME-Version: 1.0\nContent-Type: multipart/mixed; boundary="=b"\n\n${body}`);
-}
-
-/** Mail as large as mail is, over a line as people have it: what the line takes, nobody can hurry. */
-async function farFigures(context: Context, keeper: AccountKeeper, service: MailService): Promise<Figure[]> {
-  say("a mail server at the end of a slow line");
-  const bare = await service.bare(FAR);
-  for (let n = 1; n <= FAR_MESSAGES; n++) await bare.append("INBOX", large(n));
-  bare.close();
-  const line = await startSlowLine(service.imap.port, FAR_BITS, FAR_LATE_MS);
-  const near = service.servers(FAR);
-  const servers = { ...near, imap: { ...near.imap, port: line.port } };
-  const floor = await fetchAll(servers);
-  const first = await firstTime(context, servers, `${FAR}@post.example`, FAR_MESSAGES, seeing(context, keeper));
-  await line.end();
-  const what = `${FAR_MESSAGES.toLocaleString("en")} messages of ${FAR_BYTES >> 10} KB over ${FAR_BITS / 1e6} Mbit/s`;
-  return firstFigures(what, first, floor);
-}
-
 const firstFigures = (what: string, first: Taken, floor: Taken): Figure[] => [
   {
     what: `${what}: by their headers`,
@@ -149,7 +118,7 @@ export async function accountFigures(context: Context, worker: string, threads: 
   say(`a mail server with ${MESSAGES.toLocaleString("en")} messages`);
   process.env.TACHYNE_KEY ??= randomBytes(32).toString("base64");
   const { db, person } = context;
-  const service = await startMailService([USER, FAR]);
+  const service = await startMailService([USER]);
   const bare = await service.bare(USER);
   for (const { raw } of generate({ messages: MESSAGES, seed: 8, now: new Date() }))
     await bare.append("INBOX", Buffer.from(raw).toString("latin1"));
@@ -178,14 +147,12 @@ export async function accountFigures(context: Context, worker: string, threads: 
     await bare.append("INBOX", Buffer.from(raw).toString("latin1"));
   await see();
   const seenMs = await flagsSeen(context, keeper, bare);
-  const far = await farFigures(context, keeper, service);
   await keeper.close();
   bare.close();
   await service.end();
   const many = MESSAGES.toLocaleString("en");
   return [
     ...firstFigures(`${many} messages of a server`, first, floor),
-    ...far,
     {
       what: `${many} moves until the server has them`,
       ms: movesMs,
