@@ -4,6 +4,7 @@ import { expressionOf } from "../state/browse";
 import { exportAddress, fetchFile } from "../state/api";
 import { targetIds } from "../state/select";
 import { notify, useView, view } from "../state/store";
+import { StillComing } from "../parts/still-coming";
 import { countText, plural } from "../parts/words";
 
 /** Has the browser save what is at an address, as a file of that name. The screen stays whatever comes of it. */
@@ -59,6 +60,7 @@ export function ExportMenu() {
               {what} as {format === "mbox" ? "one mbox file" : "a zip of eml files"}
             </DropdownMenu.Item>
           ))}
+          <StillComing what="a list with one of them is exported" />
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

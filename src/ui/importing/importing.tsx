@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { JobShape } from "@/core/api";
 import { useScreenKeys } from "../parts/screen-keys";
+import { StillComing } from "../parts/still-coming";
 import { countText, plural, sizeText } from "../parts/words";
 import { EVERYTHING } from "../state/api";
 import { jobs as jobsRead, rules } from "../state/reads";
@@ -129,6 +130,7 @@ export function Importing() {
           </ul>
         )}
         <h2 className="mt-6 text-[13px] font-semibold text-ink-2">Take it with you</h2>
+        <StillComing what="everything is exported" />
         <p className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-2 text-ink-2">
           <a
             href={EVERYTHING}
