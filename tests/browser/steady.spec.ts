@@ -59,6 +59,31 @@ test("the rule that has the focus keeps it where rules are put into another orde
   await expect(focused).toHaveCount(1);
 });
 
+test("what changed before a window could be told of anything is shown, and so is what another one changes later", async ({
+  page,
+  app,
+}) => {
+  const [macro] = await app.get<{ id: number }[]>("/macros");
+  let listen = () => {};
+  const meanwhile = new Promise<void>((resolve) => (listen = resolve));
+  await page.route("**/api/v1/events**", async (route) => {
+    await meanwhile;
+    await route.continue();
+  });
+  const asks = page.waitForRequest("**/api/v1/events**");
+  await page.goto(`${app.address}/rules`);
+  await expect(page.getByRole("heading", { name: "Rules", level: 1 })).toBeVisible();
+  await asks;
+  await send(page, app, "POST", "/rules", { narrow: "from~marsh", macro: macro!.id });
+  listen();
+  await expect(page.locator("[data-rule]")).toHaveCount(1);
+  await page.getByRole("link", { name: "Contacts" }).click();
+  const all = page.getByRole("list", { name: "All contacts" });
+  await expect(all.getByRole("listitem").first()).toBeVisible();
+  await send(page, app, "POST", "/contacts", { address: "tarn@later.example", name: "Aaron of the Tarn" });
+  await expect(all).toContainText("Aaron of the Tarn");
+});
+
 test("what a key brings to the focus is in sight, in lists that are longer than the window", async ({ page, app }) => {
   const [macro] = await app.get<{ id: number }[]>("/macros");
   for (let i = 0; i < 24; i++) {

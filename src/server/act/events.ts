@@ -45,7 +45,7 @@ let listening: Promise<unknown> | null = null;
 function listen(db: Database): Promise<unknown> {
   const toAll = () => {
     for (const group of listeners.values())
-      for (const listener of group) for (const what of ["written", "sessions"] as const) listener(what);
+      for (const listener of group) for (const what of [...SIDE, "written", "sessions"] as const) listener(what);
   };
   listening ??= db.sql
     .listen(
@@ -100,7 +100,9 @@ function lookForUntold({ db, person }: Context, hasHeard: () => boolean, missed:
 }
 
 /**
- * Events after the write with that number, until the signal ends it. Entries come in order, each once.
+ * Events after the write with that number, until the signal ends it. Entries come in order, each once. What is not
+ * numbered is told of as soon as nothing of it can be missed any more: a window read it before, and it may be old.
+ * Not so words, for which a search that is open would be made again.
  * @param after the last write the window knows of
  * @param isIn whether the window's session is one still: its end ends the stream
  */
@@ -112,7 +114,7 @@ export async function* eventsFor(
 ): AsyncGenerator<Event> {
   const { db, person } = context;
   let wake: () => void = () => {};
-  let pending: Record<Told, boolean> = { written: true, ...NOTHING_TOLD };
+  let pending: Record<Told, boolean> = { ...ALL_TOLD, words: false };
   let heard = false;
   const listener: Listener = (what) => {
     heard = true;

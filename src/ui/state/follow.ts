@@ -55,6 +55,7 @@ export class Follower {
   private arrived: number[] = [];
   private gathering = false;
   private lookingForWords = false;
+  private wasOpen = false;
 
   /**
    * @param through the last write that the window holds
@@ -70,13 +71,13 @@ export class Follower {
 
   open(): void {
     const source = new EventSource(eventsAddress(this.through));
+    // What is not numbered the server tells of as soon as nothing of it can be missed any more.
     source.onopen = () => {
       noteLink("here");
       if (this.isOld) this.line = this.line.then(() => this.catchUp());
       this.isOld = false;
-      // Changes of settings are not numbered: some may have been missed.
-      void refreshSettings().catch(() => undefined);
-      void readOutgoing().catch(() => undefined);
+      if (this.wasOpen) void this.moreWords();
+      this.wasOpen = true;
     };
     source.addEventListener("written", (event) => {
       const seq = Number(event.lastEventId);
@@ -84,9 +85,7 @@ export class Follower {
     });
     source.addEventListener("settings", () => {
       void refreshSettings().catch(() => undefined);
-      void reads.invalidateQueries(senders);
-      void reads.invalidateQueries(rules);
-      void reads.invalidateQueries(hours);
+      for (const { queryKey } of [senders, rules, hours, contacts]) void reads.invalidateQueries({ queryKey });
     });
     source.addEventListener("words", () => void this.moreWords());
     source.addEventListener("ledger", readLedger);
