@@ -1,6 +1,8 @@
+import { isDeepStrictEqual } from "node:util";
 import { describe, expect, test } from "vitest";
 import { TRAIT } from "../narrow";
 import {
+  HEAD_FIELDS,
   isHeavy,
   keysOf,
   MboxSplitter,
@@ -162,6 +164,44 @@ describe("what a message says about itself", () => {
     });
     expect(head.date).toEqual(whole.date);
     expect([isHeavy(head.flaws), isHeavy(whole.flaws)]).toEqual([true, false]);
+  });
+  test("the fields that are asked for say as much as all headers, and hops and seals are not among them", async () => {
+    const fields = [
+      "Received: from a.example by b.example; Tue, 24 Nov 2026 08:00:00 +0000",
+      "DKIM-Signature: v=1; d=x.example;\n b=abc",
+      "X-Original-To: hut@post.example",
+      "Delivered-To: <office@post.example>",
+      "Envelope-To: desk@post.example",
+      "Authentication-Results: post.example; dmarc=fail; spf=fail",
+      "From: Mara\n <mara@x.example>",
+      "Sender: bo@x.example",
+      "Reply-To: other@y.example",
+      "To: hut@post.example, b@x.example",
+      "Cc: =?utf-8?Q?Gr=C3=BCn?= <c@x.example>",
+      "Subject: Beds\n for two",
+      "Date: Mon, 02 Nov 2026 09:00:00 +0100",
+      "Message-ID: <1@x.example>",
+      "References: <0@x.example>",
+      "In-Reply-To: <00@x.example>",
+      "List-Id: Huts <huts.x.example>",
+      "List-Unsubscribe: <https://x.example/off>",
+      "Auto-Submitted: auto-generated",
+      "Status: RO",
+      "X-Status: AF",
+      "X-Keywords: Winter, Beds",
+    ];
+    const read = (some: readonly string[]) => parseHead(bytes(`${some.join("\n")}\n\n`), { now });
+    const asked = fields.filter((field) => HEAD_FIELDS.includes(field.slice(0, field.indexOf(":")).toLowerCase()));
+    expect(fields.filter((field) => !asked.includes(field))).toEqual(fields.slice(0, 2));
+    const all = await read(fields);
+    expect(await read(asked)).toEqual(all);
+    // Each of them says something: without it, what is read is something else.
+    const silent: string[] = [];
+    for (const field of asked)
+      if (isDeepStrictEqual(await read(asked.filter((one) => one !== field)), all)) silent.push(field.split(":")[0]!);
+    expect(silent).toEqual(["Sender", "List-Unsubscribe"]);
+    const alone = await read(["Sender: bo@x.example", "List-Unsubscribe: <https://x.example/off>"]);
+    expect([alone.from.address, alone.traits & TRAIT.listmail]).toEqual(["bo@x.example", TRAIT.listmail]);
   });
   test("what is searched is folded, people with names and addresses", async () => {
     const parsed = await parse(

@@ -4,6 +4,7 @@ export { textOfHtml } from "./html";
 export { mailFileOf, withoutTop, type MailFile, type MailFlags } from "./maildir";
 export { MboxSplitter, mboxEntry, MOST_MESSAGE_BYTES, type MboxItem, type MboxProblem } from "./mbox";
 export {
+  HEAD_FIELDS,
   cluesOf,
   flawText,
   isComing,

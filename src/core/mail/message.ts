@@ -253,12 +253,23 @@ function dateOf(email: Email, now: Date, flaws: Flaw[]): Date {
 }
 
 /** Relays that pass a message on note whom it was for. */
-const DELIVERED = new Set(["delivered-to", "x-original-to", "envelope-to"]);
+const DELIVERED = ["delivered-to", "x-original-to", "envelope-to"];
+
+/**
+ * Header fields that say all that is read from headers alone. What relays write beside them (hops, seals, signatures)
+ * is several times as long, and nobody waits for it.
+ */
+export const HEAD_FIELDS: readonly string[] = [
+  ...["date", "from", "sender", "reply-to", "to", "cc", "subject", "message-id", "references", "in-reply-to"],
+  ...["list-id", "list-unsubscribe", "list-unsubscribe-post", "auto-submitted", "authentication-results"],
+  ...["status", "x-status", "x-keywords"],
+  ...DELIVERED,
+];
 
 const deliveredTo = (headers: readonly Header[]): string[] => [
   ...new Set(
     headers
-      .filter((header) => DELIVERED.has(header.key))
+      .filter((header) => DELIVERED.includes(header.key))
       .slice(0, 20)
       .map((header) => tidy(header.value.replace(/[<>]/g, ""), 320).toLowerCase()),
   ),

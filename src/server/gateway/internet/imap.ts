@@ -1,5 +1,6 @@
 import { ImapFlow, type FetchMessageObject, type ImapFlowOptions, type SearchObject } from "imapflow";
 import type { Servers } from "@/core/api";
+import { HEAD_FIELDS } from "@/core/mail";
 import type { Role } from "@/core/place";
 import { GatewayAway } from "../gateway";
 import { saidOf, wordsOf } from "./said";
@@ -99,6 +100,10 @@ function optionsOf({ imap, user, method }: Servers, secret: string): ImapFlowOpt
 
 const flagsOf = ({ flags }: FetchMessageObject): string[] => [...(flags ?? [])];
 const MESSAGE_ID = /^message-id:\s*(<[^>\r\n]*>)/im;
+
+/** Headers that say no date have that of the message's coming to the server. */
+const withDate = (headers: string, came: Date | string | undefined): string =>
+  came === undefined || /^date:/im.test(headers) ? headers : `Date: ${new Date(came).toUTCString()}\r\n${headers}`;
 
 export class Imap {
   private isWatching = false;
@@ -239,22 +244,26 @@ export class Imap {
     return { flags, gone: modseq > 0 && this.client.enabled.has("QRESYNC") ? this.vanished : null };
   }
 
-  private async headsWith(uids: readonly number[], headers: true | string[]): Promise<(RemoteHead & RemoteMessage)[]> {
-    const query = { uid: true, flags: true, size: true, headers };
+  private async headsWith(uids: readonly number[], headers: string[]) {
+    const query = { uid: true, flags: true, size: true, internalDate: true, headers };
     const rows = await this.ask(() => this.client.fetchAll(setOf(uids), query, { uid: true }));
-    return rows.map((row) => ({
-      uid: row.uid,
-      flags: flagsOf(row),
-      size: row.size ?? 0,
-      messageId: MESSAGE_ID.exec(row.headers?.toString("latin1") ?? "")?.[1] ?? null,
-      raw: row.headers ?? new Uint8Array(),
-    }));
+    return rows.map((row) => {
+      const text = row.headers?.toString("latin1") ?? "";
+      return {
+        uid: row.uid,
+        flags: flagsOf(row),
+        size: row.size ?? 0,
+        messageId: MESSAGE_ID.exec(text)?.[1] ?? null,
+        raw: Buffer.from(withDate(text, row.internalDate), "latin1"),
+      };
+    });
   }
 
   heads = (uids: readonly number[]): Promise<RemoteHead[]> => this.headsWith(uids, ["message-id"]);
 
-  /** The same, each with all of its headers as its "raw". */
-  headers = (uids: readonly number[]): Promise<(RemoteHead & RemoteMessage)[]> => this.headsWith(uids, true);
+  /** The same, each with the headers that are read of it as its "raw". */
+  headers = (uids: readonly number[]): Promise<(RemoteHead & RemoteMessage)[]> =>
+    this.headsWith(uids, [...HEAD_FIELDS]);
 
   async messages(uids: readonly number[]): Promise<RemoteMessage[]> {
     const rows = await this.ask(() =>
