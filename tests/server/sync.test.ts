@@ -139,8 +139,8 @@ describe("what another program does", () => {
     await sides.see();
     await sides.bare.select("INBOX");
     let flagged: Promise<string> | null = null;
-    // The inbox is looked at first: by the time the trash is, it has been.
-    service.wire.translate = (said) => {
+    // The server says how the inbox is before it says so of the trash.
+    service.wire.change = (said) => {
       if (/STATUS "?Trash/.test(said)) flagged ??= sides.bare.run("STORE 1 +FLAGS (\\Flagged)");
       return said;
     };

@@ -41,16 +41,12 @@ function mustBeSealed({ imap, smtp, method, tokens }: Servers): void {
 
 /** Folders with how many messages they hold; one that may not be looked into holds none. */
 async function foldersOf(line: Imap): Promise<RemoteFolderShape[]> {
-  const folders: RemoteFolderShape[] = [];
-  for (const { path, place, role } of await line.mailboxes()) {
-    if (role === "drafts") continue;
-    const messages = await line.state(path).then(
-      (state) => state.messages,
-      () => 0,
-    );
-    folders.push({ path, place: role === "inbox" ? "Inbox" : place, messages });
-  }
-  return folders;
+  const listed = (await line.mailboxStates()).filter(({ role }) => role !== "drafts");
+  return listed.map(({ path, place, role, state }) => ({
+    path,
+    place: role === "inbox" ? "Inbox" : place,
+    messages: state?.messages ?? 0,
+  }));
 }
 
 interface Attempt {

@@ -98,6 +98,22 @@ function optionsOf({ imap, user, method }: Servers, secret: string): ImapFlowOpt
   };
 }
 
+type StatusQuery = Parameters<ImapFlow["status"]>[1];
+
+interface Status {
+  readonly uidValidity?: bigint;
+  readonly uidNext?: number;
+  readonly highestModseq?: bigint;
+  readonly messages?: number;
+}
+
+const stateOf = ({ uidValidity, uidNext, highestModseq, messages }: Status): MailboxState => ({
+  validity: Number(uidValidity ?? 0),
+  nextUid: uidNext ?? 0,
+  modseq: Number(highestModseq ?? 0),
+  messages: messages ?? 0,
+});
+
 const flagsOf = ({ flags }: FetchMessageObject): string[] => [...(flags ?? [])];
 const MESSAGE_ID = /^message-id:\s*(<[^>\r\n]*>)/im;
 
@@ -170,22 +186,30 @@ export class Imap {
   private search = (query: SearchObject): Promise<number[]> =>
     this.must(() => this.client.search(query, { uid: true }), "The server does not search.");
 
-  async mailboxes(): Promise<RemoteMailbox[]> {
+  mailboxes = (): Promise<RemoteMailbox[]> => this.listed(undefined);
+
+  /** The same with how far each is: in one command, where the server knows that (LIST-STATUS, RFC 5819). */
+  async mailboxStates(): Promise<(RemoteMailbox & { readonly state: MailboxState | null })[]> {
     // Of a mailbox that is open, a server says what it said last: it is asked to look again.
     await this.ask(() => this.client.noop());
-    const all = await this.ask(() => this.client.list());
+    return this.listed(this.counted());
+  }
+
+  private async listed(statusQuery: StatusQuery | undefined) {
+    const all = await this.ask(() => this.client.list(statusQuery && { statusQuery }));
     return all
       .filter(
         ({ flags, specialUse }) =>
           !flags.has("\\Noselect") && !flags.has("\\NonExistent") && !VIEWS.has(specialUse ?? ""),
       )
-      .map(({ path, delimiter, specialUse }) => {
+      .map(({ path, delimiter, specialUse, status }) => {
         const segments = delimiter ? path.split(delimiter) : [path];
         const below = segments.length > 1 && segments[0]!.toUpperCase() === "INBOX" ? segments.slice(1) : segments;
         return {
           path,
           place: below.join("/"),
-          role: path.toUpperCase() === "INBOX" ? "inbox" : (ROLES[specialUse ?? ""] ?? null),
+          role: path.toUpperCase() === "INBOX" ? ("inbox" as const) : (ROLES[specialUse ?? ""] ?? null),
+          state: status?.uidValidity === undefined ? null : stateOf(status),
         };
       });
   }
@@ -200,20 +224,16 @@ export class Imap {
   create = async (place: string): Promise<string> =>
     (await this.ask(() => this.client.mailboxCreate(this.pathOf(place)))).path;
 
+  private counted = (): StatusQuery => ({
+    messages: true,
+    uidNext: true,
+    uidValidity: true,
+    highestModseq: this.client.capabilities.has("CONDSTORE"),
+  });
+
   async state(path: string): Promise<MailboxState> {
-    const asked = {
-      messages: true,
-      uidNext: true,
-      uidValidity: true,
-      highestModseq: this.client.capabilities.has("CONDSTORE"),
-    };
-    const status = await this.must(() => this.client.status(path, asked), `There is no mailbox ${path} any more.`);
-    return {
-      validity: Number(status.uidValidity ?? 0),
-      nextUid: status.uidNext ?? 0,
-      modseq: Number(status.highestModseq ?? 0),
-      messages: status.messages ?? 0,
-    };
+    const status = () => this.client.status(path, this.counted());
+    return stateOf(await this.must(status, `There is no mailbox ${path} any more.`));
   }
 
   /** Opens a mailbox for what follows. @returns whether it keeps keywords of any name */
@@ -333,11 +353,6 @@ export class Imap {
       .idle()
       .catch(() => undefined)
       .finally(() => (this.isWatching = false));
-    return {
-      validity: Number(box.uidValidity ?? 0),
-      nextUid: box.uidNext ?? 0,
-      modseq: Number(box.highestModseq ?? 0),
-      messages: box.exists,
-    };
+    return stateOf({ ...box, messages: box.exists });
   }
 }

@@ -28,7 +28,7 @@ async function missing({ db, account }: Round, box: Box, uids: readonly number[]
 /** Progress of taking in, over all mailboxes of a round. */
 export interface Taking {
   done: number;
-  readonly total: number;
+  total: number;
 }
 
 /** A piece of what is not here yet, as it came over the line. */

@@ -1,7 +1,7 @@
 import type { FolderId } from "@/core/id";
 import { folderFor, folderNamed, type Directory, type Folder } from "@/core/place";
 import type { Transaction } from "../../db";
-import { Refused, type RemoteMailbox } from "../../gateway";
+import { Refused, type MailboxState, type RemoteMailbox } from "../../gateway";
 import { inTurn, makePlace, placeName, readDirectory } from "../../run";
 import { boxesOf, type Box, type Round } from "./context";
 
@@ -28,21 +28,34 @@ async function placeFor(
   return makePlace(tx, round.account.person, name);
 }
 
-/** Brings the list of mailboxes up to date. Messages of a mailbox that is gone are looked for elsewhere. */
-export async function matchMailboxes(round: Round): Promise<Box[]> {
+/** A mailbox as it is here, and as its server said it is. */
+export interface Listed {
+  readonly box: Box;
+  /** Null where the server said nothing of it. */
+  readonly state: MailboxState | null;
+}
+
+/**
+ * Brings the list of mailboxes up to date. Messages of a mailbox that is gone are looked for elsewhere.
+ * @returns all of them, the inbox first
+ */
+export async function matchMailboxes(round: Round): Promise<Listed[]> {
   const { db, account, imap } = round;
   const { person, id } = account;
-  const listed = await imap.mailboxes();
+  const listed = await imap.mailboxStates();
   const remote = listed.filter(({ path, role }) => role !== "drafts" && !account.without.includes(path));
   // There is an inbox always: a server that lists nothing says so by mistake, and all mail would seem to be gone.
   if (!listed.some(({ role }) => role === "inbox")) throw new Refused("The IMAP server lists no inbox.");
+  const states = new Map(remote.map(({ path, state }) => [path, state]));
+  const withStates = (boxes: readonly Box[]): Listed[] =>
+    boxes.map((box) => ({ box, state: states.get(box.path) ?? null }));
   const known = await boxesOf(round);
   const paths = new Set(remote.map(({ path }) => path));
   const there = await readDirectory(db.sql, person);
   const isPlace = (box: Box) => there.folders.some((folder) => folder.id === box.folder);
   const fresh = remote.filter(({ path }) => !known.some((box) => box.path === path && isPlace(box)));
   const gone = known.filter((box) => !paths.has(box.path));
-  if (fresh.length === 0 && gone.length === 0) return known;
+  if (fresh.length === 0 && gone.length === 0) return withStates(known);
   await inTurn(db, person, async (tx) => {
     for (const box of gone) {
       await tx`update placement set uid = null where person = ${person} and mailbox = ${box.id}`;
@@ -60,7 +73,7 @@ export async function matchMailboxes(round: Round): Promise<Box[]> {
         on conflict (person, account, path) do update set folder = excluded.folder`;
     }
   });
-  return boxesOf(round);
+  return withStates(await boxesOf(round));
 }
 
 /** The mailbox a place is on the server; made when the first message goes there. @returns null for places that are here only */

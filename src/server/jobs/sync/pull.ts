@@ -7,6 +7,7 @@ import { inTurn, readDirectory } from "../../run";
 import { endComing, listOf, readStates } from "../../store";
 import { enter, select, type Box, type Round } from "./context";
 import { takeFresh, type Taking } from "./fresh";
+import type { Listed } from "./mailboxes";
 import { meetFlags } from "./meet";
 
 /** Finds out what changed on the server. */
@@ -102,9 +103,10 @@ async function compared(round: Round, known: ReadonlyMap<number, MessageId>) {
 }
 
 /** Looks at one mailbox: what has gone from it, what changed in it, and what is new in it. */
-async function look(round: Round, box: Box): Promise<Looked | null> {
+async function look(round: Round, { box, state: listed }: Listed): Promise<Looked | null> {
   const { imap } = round;
-  const state = await imap.state(box.path);
+  // What was said before the look may be old by now: what has changed since is found by the next.
+  const state = listed ?? (await imap.state(box.path));
   if (isSame(box, state)) return null;
   await select(round, box);
   const isOther = box.validity !== 0 && box.validity !== state.validity;
@@ -187,27 +189,43 @@ async function missed(round: Round, gone: readonly MessageId[]): Promise<void> {
   });
 }
 
+/** One mailbox that may be listed and not opened keeps no other from being looked at. */
+const lookIfOpen = (round: Round, listed: Listed): Promise<Looked | null> =>
+  look(round, listed).catch((error: unknown) => {
+    if (error instanceof Refused) return null;
+    throw error;
+  });
+
+async function take(round: Round, { box, state, fresh }: Looked, taking: Taking): Promise<void> {
+  if (fresh.length > 0) await takeFresh(round, box, fresh, taking);
+  await note(round, box, state, true);
+}
+
+const sumOf = (counts: readonly number[]): number => counts.reduce((sum, count) => sum + count, 0);
+
 /**
  * Takes in everything that changed on the server since the last round.
  * @returns how many messages were new
  */
-export async function pull(round: Round, boxes: readonly Box[]): Promise<number> {
+export async function pull(round: Round, boxes: readonly Listed[]): Promise<number> {
   // What was looked for a whole round long, and is in no mailbox, has gone.
   const before = await looseIds(round);
+  const taking: Taking = { done: 0, total: 0 };
+  let rest = boxes;
+  // Nothing can have moved out of mailboxes that were never taken in: somebody who waits for the inbox has it first.
+  if (boxes.every(({ box }) => !box.isWhole) && boxes.length > 0) {
+    const inbox = await lookIfOpen(round, boxes[0]!);
+    rest = boxes.slice(1);
+    taking.total = (inbox?.fresh.length ?? 0) + sumOf(rest.map(({ state }) => state?.messages ?? 0));
+    if (inbox) await take(round, inbox, taking);
+  }
   const looked: Looked[] = [];
-  for (const box of boxes) {
-    const found = await look(round, box).catch((error: unknown) => {
-      // One mailbox that may be listed and not opened keeps no other from being looked at.
-      if (error instanceof Refused) return null;
-      throw error;
-    });
+  for (const listed of rest) {
+    const found = await lookIfOpen(round, listed);
     if (found) looked.push(found);
   }
-  const taking: Taking = { done: 0, total: looked.reduce((sum, { fresh }) => sum + fresh.length, 0) };
-  for (const { box, state, fresh } of looked) {
-    if (fresh.length > 0) await takeFresh(round, box, fresh, taking);
-    await note(round, box, state, true);
-  }
+  taking.total = taking.done + sumOf(looked.map(({ fresh }) => fresh.length));
+  for (const found of looked) await take(round, found, taking);
   const still = await looseIds(round);
   await missed(round, [...before].filter((id) => still.has(id)).map(messageId));
   return taking.done;
