@@ -175,9 +175,16 @@ test("mail is worked with before its texts are here; what is looked at comes by 
   await expect(card).toContainText("their texts stay on the server alone");
   await card.getByRole("button", { name: "Leave the account" }).click();
 
+  await goTo(page, "import");
+  await expect(
+    page.getByText("The texts of 4 messages are on their server still: everything is exported"),
+  ).toBeVisible();
   await goTo(page, "inbox");
   await narrow(page, "subject~lawine");
   await expect(page.getByTestId("count")).toContainText("4");
+  await page.getByRole("button", { name: "export" }).click();
+  await expect(page.getByRole("menu")).toContainText("a list with one of them is exported once they are here");
+  await page.keyboard.press("Escape");
   const reader = page.getByRole("region", { name: "Message" });
   await expect(reader).toContainText("Only its headers are here");
   await expect(reader).toContainText("(its text is on its way)");

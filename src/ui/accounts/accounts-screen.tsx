@@ -2,7 +2,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { flushSync } from "react-dom";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { redoLast, undoLast } from "../state/edits";
 import { lookForMail } from "../state/look-for-mail";
@@ -45,7 +45,7 @@ export function AccountsScreen() {
             Look for mail now
           </button>
         )}
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
       </header>
       {error && (
         <p role="alert" className="bg-brick-soft px-3.5 py-2">

@@ -7,7 +7,7 @@ import { comesAgain, instantAt, readWall, wallOf, type EventPatch, type Scope } 
 import { USUAL_WORK_HOURS } from "@/core/when";
 import { useKeptChoice } from "../parts/kept-choice";
 import { Choice } from "../parts/choice";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
 import { useAfterPaint } from "../parts/use-after-paint";
@@ -239,7 +239,7 @@ export function AgendaScreen() {
         <span className="text-[13px] font-semibold" data-period={anchor}>
           {periodText(view, anchor)}
         </span>
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
         <button
           type="button"
           onClick={() => void propose()}

@@ -5,7 +5,7 @@ import { useDeleteKey } from "../input/captured-keys";
 import { AddLine } from "../parts/add-line";
 import { useFocusIn } from "../parts/focus-in";
 import { ListLine } from "../parts/list-line";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText } from "../parts/words";
 import { redoLast, undoLast } from "../state/edits";
@@ -62,7 +62,7 @@ export function ContactsScreen({ of }: { readonly of: string | null }) {
           className={`${FIELD} w-56`}
         />
         <CardFiles />
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
       </header>
       {error && (
         <p role="alert" className="bg-brick-soft px-3.5 py-2">

@@ -111,7 +111,7 @@ export function Importing() {
                 sendMail([...(target.files ?? [])], { folder: folder.trim() || "Inbox", rules: byRules });
                 target.value = "";
               }}
-              className="rounded-sm border border-edge bg-sheet px-2 py-1"
+              className="rounded-sm border border-edge bg-sheet px-2 py-1.5"
             />
           </label>
         </div>
@@ -130,7 +130,6 @@ export function Importing() {
           </ul>
         )}
         <h2 className="mt-6 text-[13px] font-semibold text-ink-2">Take it with you</h2>
-        <StillComing what="everything is exported" />
         <p className="mt-1 flex flex-wrap items-center gap-x-3 gap-y-2 text-ink-2">
           <a
             href={EVERYTHING}
@@ -144,6 +143,7 @@ export function Importing() {
             beside it. Chosen above, here or elsewhere, it brings all of them back.
           </span>
         </p>
+        <StillComing what="everything is exported" />
         <h2 className="mt-6 text-[13px] font-semibold text-ink-2">Imports</h2>
         {jobs.length === 0 ? <p className="mt-1 text-[13px] text-ink-2">None yet.</p> : null}
         <ul>

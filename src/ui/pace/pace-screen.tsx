@@ -8,7 +8,7 @@ import { dayText } from "@/core/pace";
 import { useKeptChoice } from "../parts/kept-choice";
 import { useKeptInView } from "../parts/kept-in-view";
 import { Choice } from "../parts/choice";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText } from "../parts/words";
@@ -203,7 +203,7 @@ export function PaceScreen() {
             ))}
           </select>
         )}
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
       </header>
       {error && (
         <p role="alert" className="bg-brick-soft px-3.5 py-2">

@@ -41,3 +41,11 @@ export function Notice({ className, testId, hasUndo = false }: Props) {
     </p>
   );
 }
+
+/** In a screen's header: on a phone, whose headers are full, in a line of its own and as long as it is. */
+export const HeaderNotice = () => (
+  <Notice
+    testId="notice"
+    className="min-w-0 flex-1 text-[13px] max-md:order-last max-md:basis-full max-md:whitespace-normal max-md:empty:hidden"
+  />
+);

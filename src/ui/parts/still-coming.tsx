@@ -8,7 +8,7 @@ export function StillComing({ what }: { readonly what: string }) {
   const coming = data.reduce((sum, account) => sum + account.coming, 0);
   if (coming === 0) return null;
   return (
-    <p className="mt-1 max-w-[34ch] rounded-sm bg-amber-soft px-2 py-1 text-[13px]">
+    <p className="mt-1 w-fit max-w-[48ch] rounded-sm bg-amber-soft px-2 py-1 text-[13px]">
       The texts of {plural(coming, "message")} are on their server still: {what} once they are here.
     </p>
   );

@@ -1,5 +1,5 @@
 "use client";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { redoLast, undoLast } from "../state/edits";
 import { Blocked } from "./blocked";
@@ -22,7 +22,7 @@ export function PlacesScreen() {
     <main id="main" className="flex h-full flex-col" data-ready>
       <header className="flex min-h-[46px] items-center gap-3 border-b border-rule px-3.5">
         <h1 className="text-[15px] font-bold">Places</h1>
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
       </header>
       <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] content-start gap-x-8 gap-y-6 overflow-y-auto px-3.5 py-3 lg:grid-cols-2">
         <Folders />

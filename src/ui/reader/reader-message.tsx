@@ -1,6 +1,7 @@
 "use client";
 import Link from "next/link";
 import type { Message } from "@/core/api";
+import { useAfterPaint } from "../parts/use-after-paint";
 import { dateText } from "../parts/words";
 import { set, useView } from "../state/store";
 import { Belongs } from "./belongs";
@@ -58,6 +59,20 @@ function Above({ message, shown, onShow }: PartProps) {
   );
 }
 
+/** What stands under its words. It comes a frame after them: nobody looks there first, and a key is not to wait for it. */
+function Below({ message }: Pick<PartProps, "message">) {
+  const zone = useView((v) => v.home?.person.zone ?? "UTC");
+  const painted = useAfterPaint(message);
+  return (
+    <>
+      <Files message={painted} />
+      <Tasks message={painted} zone={zone} />
+      <Belongs id={painted.id} />
+      <ThreadList message={painted} zone={zone} />
+    </>
+  );
+}
+
 interface Props extends Omit<PartProps, "message"> {
   /** null while it is being read: what shows its words stays, and has the next. */
   readonly message: Message | null;
@@ -66,20 +81,10 @@ interface Props extends Omit<PartProps, "message"> {
 }
 
 /** A message that has been read: its notes, the ways to look at it, its words, files, tasks and thread. */
-export function ReaderMessage({ message, shown, onShow, sought, textPx }: Props) {
-  const zone = useView((v) => v.home?.person.zone ?? "UTC");
-  return (
-    <>
-      {message && <Above message={message} shown={shown} onShow={onShow} />}
-      <Body message={message} shown={shown} sought={sought} textPx={textPx} />
-      {message && (
-        <>
-          <Files message={message} />
-          <Tasks message={message} zone={zone} />
-          <Belongs id={message.id} />
-          <ThreadList message={message} zone={zone} />
-        </>
-      )}
-    </>
-  );
-}
+export const ReaderMessage = ({ message, shown, onShow, sought, textPx }: Props) => (
+  <>
+    {message && <Above message={message} shown={shown} onShow={onShow} />}
+    <Body message={message} shown={shown} sought={sought} textPx={textPx} />
+    {message && <Below message={message} />}
+  </>
+);

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useRouter } from "next/navigation";
 import { useDeleteKey } from "../input/captured-keys";
 import { useFocusIn } from "../parts/focus-in";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText } from "../parts/words";
 import { goToPlace } from "../state/browse";
@@ -46,7 +46,7 @@ export function RulesScreen() {
       <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5 py-1.5">
         <h1 className="text-[15px] font-bold">Rules</h1>
         <span className="text-[13px] text-ink-2">{data && countText(all.length)}</span>
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
         <SieveMenu />
       </header>
       {error && (

@@ -8,7 +8,7 @@ import { useFrame } from "../input/frame";
 import { useKeyboard } from "../input/keyboard";
 import { useFocusIn } from "../parts/focus-in";
 import { useNarrowScreen } from "../parts/narrow-screen";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { countText, plural } from "../parts/words";
 import { goToPlace } from "../state/browse";
 import { idsMatching } from "../state/decide";
@@ -142,7 +142,7 @@ export function SendersScreen() {
             {name} {ticked.size > 0 ? countText(ticked.size) : ""} <kbd className="max-md:hidden">{key}</kbd>
           </button>
         ))}
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
       </header>
       {error && (
         <p role="alert" className="bg-brick-soft px-3.5 py-2">

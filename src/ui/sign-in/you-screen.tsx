@@ -1,7 +1,7 @@
 "use client";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { write } from "../state/api";
 import { redoLast, undoLast } from "../state/edits";
@@ -34,10 +34,7 @@ export function YouScreen() {
         <span className="text-[13px] text-ink-2">
           {person?.name}, {data?.address ?? person?.address}
         </span>
-        <Notice
-          testId="notice"
-          className="min-w-0 flex-1 text-[13px] max-md:order-last max-md:basis-full max-md:empty:hidden"
-        />
+        <HeaderNotice />
         <button
           type="button"
           disabled={isLeaving}

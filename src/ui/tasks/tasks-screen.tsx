@@ -7,7 +7,7 @@ import type { TaskShape } from "@/core/api";
 import { useFocusIn } from "../parts/focus-in";
 import { useKeptChoice } from "../parts/kept-choice";
 import { Choice } from "../parts/choice";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useNow } from "../parts/now";
 import { useScreenKeys } from "../parts/screen-keys";
 import { countText, plural } from "../parts/words";
@@ -80,7 +80,7 @@ export function TasksScreen() {
       <header className="flex min-h-[46px] flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule px-3.5 py-1.5">
         <h1 className="text-[15px] font-bold">Tasks</h1>
         <span className="text-[13px] text-ink-2">{data && `${plural(left, "task")} to do`}</span>
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
         {data && data.length > 0 && (
           <a href={tasksAddress} download className="text-[13px] underline">
             as a file

@@ -3,7 +3,7 @@ import dynamic from "next/dynamic";
 import { plainOf } from "@/core/letter";
 import { useFocusIn } from "../parts/focus-in";
 import { ListLine } from "../parts/list-line";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useScreenKeys } from "../parts/screen-keys";
 import { plural } from "../parts/words";
 import { useDeleteKey } from "../input/captured-keys";
@@ -40,7 +40,7 @@ export function TemplatesScreen() {
       <header className="flex min-h-[46px] items-center gap-3 border-b border-rule px-3.5">
         <h1 className="text-[15px] font-bold">Templates</h1>
         <span className="text-[13px] text-ink-2">{plural(templates.length, "template")}</span>
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
         <button
           type="button"
           onClick={() => void make()}

@@ -1,6 +1,6 @@
 "use client";
 import { Choice } from "../parts/choice";
-import { Notice } from "../parts/notice";
+import { HeaderNotice } from "../parts/notice";
 import { useRouter } from "next/navigation";
 import { useMemo, useState } from "react";
 import type { MacroShape } from "@/core/api";
@@ -74,7 +74,7 @@ export function Workshop() {
         {macro && (
           <span className="truncate rounded-sm bg-ink px-2 py-1 font-mono text-[12.5px] text-paper">{macro.name}</span>
         )}
-        <Notice testId="notice" className="min-w-0 flex-1 text-[13px]" />
+        <HeaderNotice />
         <button type="button" autoFocus className={BUTTON} onClick={() => setNaming(true)}>
           New macro
         </button>
