@@ -23,6 +23,25 @@ export function* pieces(heads: readonly RemoteHead[], isFirst: boolean): Generat
   if (piece.length > 0) yield piece;
 }
 
+/** What somebody wants to read now waits for what is being asked for: that is as much as the line brings in this time. */
+const ASKED_MS = 600;
+export const FIRST_ASKED_BYTES = 256 << 10;
+const LEAST_ASKED_BYTES = 64 << 10;
+const MOST_ASKED_BYTES = 8 << 20;
+
+/**
+ * How much is to be asked for next, so that it takes about as long as somebody may have to wait for it.
+ * @param most how much was to be asked for before
+ * @param bytes how much that came to
+ * @param ms how long it took
+ */
+export function nextAskedBytes(most: number, bytes: number, ms: number): number {
+  // One that was small and quick says nothing of the line.
+  if (bytes < most / 2 && ms < ASKED_MS) return most;
+  const aim = Math.min((bytes / Math.max(ms, 1)) * ASKED_MS, most * 4);
+  return Math.min(Math.max(Math.round(aim), LEAST_ASKED_BYTES), MOST_ASKED_BYTES);
+}
+
 /** Does what is asked of a line one after the other. */
 export function oneAtATime() {
   let last: Promise<unknown> = Promise.resolve();

@@ -18,7 +18,7 @@ import {
 } from "../../store";
 import { suspectBits } from "../take-in";
 import { boxesOf, say, select, type Box, type Round } from "./context";
-import { ahead, oneAtATime, type Line } from "./pipeline";
+import { ahead, FIRST_ASKED_BYTES, nextAskedBytes, oneAtATime, type Line } from "./pipeline";
 import { hasDue, pushDue } from "./push";
 
 /**
@@ -28,9 +28,7 @@ import { hasDue, pushDue } from "./push";
 
 /** So many are looked up at a time: more than can be under way. */
 const LOOKED_UP = 2000;
-/** Small enough for what somebody wants to read now to wait for no more than a moment of a slow line. */
-const PIECE = 300;
-const PIECE_BYTES = 1 << 20;
+const PIECE = 500;
 /** What the server did not give is asked for again after it was looked at again where it is. */
 const AGAIN_MS = 2 * 60_000;
 
@@ -39,14 +37,14 @@ interface Piece {
   readonly came: readonly { readonly of: Coming; readonly raw: Uint8Array }[];
 }
 
-/** The first of those that are to be asked for, as far as one command reaches. */
-function firstPiece(queue: readonly Coming[]): Coming[] {
+/** The first of those that are to be asked for, as far as one command reaches. @param most bytes of it, but for the first */
+function firstPiece(queue: readonly Coming[], most: number): Coming[] {
   const [first] = queue;
   const piece: Coming[] = [];
   let bytes = 0;
   for (const one of queue) {
     if (one.mailbox !== first!.mailbox || one.isWanted !== first!.isWanted) continue;
-    if (piece.length > 0 && (piece.length >= PIECE || bytes + one.size > PIECE_BYTES)) break;
+    if (piece.length > 0 && (piece.length >= PIECE || bytes + one.size > most)) break;
     piece.push(one);
     bytes += one.size;
   }
@@ -97,6 +95,7 @@ async function* fetched(
   const { db, account, now } = round;
   const asked = new Set<number>();
   let queue: Coming[] = [];
+  let most = FIRST_ASKED_BYTES;
   while (!isOver()) {
     if (queue.length === 0 || done.hasMoved || (await isWaitedFor(db.sql, account.person, account.id))) {
       done.hasMoved = false;
@@ -104,16 +103,21 @@ async function* fetched(
       queue = next.filter(({ content }) => !asked.has(content));
     }
     if (queue.length === 0) return;
-    const piece = firstPiece(queue);
+    const piece = firstPiece(queue, most);
     for (const { content } of piece) asked.add(content);
     queue = queue.filter(({ content }) => !asked.has(content));
     const box = boxes.get(piece[0]!.mailbox);
     const messages = await line(async () => {
       if (!box || !(await open(round, box, done))) return [];
-      return messagesOf(
-        round,
-        piece.map(({ uid }) => uid),
+      const begun = performance.now();
+      const uids = piece.map(({ uid }) => uid);
+      const came = await messagesOf(round, uids);
+      most = nextAskedBytes(
+        most,
+        came.reduce((sum, { raw }) => sum + raw.length, 0),
+        performance.now() - begun,
       );
+      return came;
     });
     const byUid = new Map(piece.map((one) => [one.uid, one]));
     yield {
