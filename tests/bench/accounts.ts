@@ -6,13 +6,20 @@ import { Imap, serverAccounts } from "@/server/gateway";
 import { AccountKeeper, ParsePool } from "@/server/jobs";
 import { generate } from "../../demo/generate";
 import type { BareImap } from "../fixtures/bare-imap";
-import { PASSWORD, startMailService } from "../fixtures/mail-service";
+import { PASSWORD, startMailService, type MailService } from "../fixtures/mail-service";
 import { median, say, timed, type Figure } from "./figures";
+import { SLOW, slowLine } from "./slow-line";
 
-/** A mail server on loopback, against a client that does the same there and keeps nothing. */
+/** A mail server on loopback, against a client that does the same there and keeps nothing; and one as far as most are. */
 
 const USER = "bench";
 const MESSAGES = 10_000;
+const FAR_USER = "far";
+const FAR_MESSAGES = 1000;
+/** Of what the line brings, so much is to be here. */
+const FAR_SHARE = 0.8;
+/** With it they are about as large as mail is where most has a picture or a file in it, and little text. */
+const FAR_BYTES = 20_000;
 const HEADS = 1000;
 const PIECE = 500;
 const MINUTE = 60_000;
@@ -78,10 +85,19 @@ async function firstTime(
     if (row!.count >= count) headsMs = performance.now() - begun;
   }
   await seen;
+  // A round gives way to others after a minute.
+  for (;;) {
+    const [left] = await db.sql<
+      { count: number }[]
+    >`select count(*)::int as count from coming where person = ${person}`;
+    if (left!.count === 0) break;
+    await see(id);
+  }
   return { account: id, headsMs, allMs: performance.now() - begun };
 }
 
-const firstFigures = (what: string, first: Taken, floor: Taken): Figure[] => [
+/** @param budget of the whole; the headers are there to be worked with, and have none */
+const firstFigures = (what: string, first: Taken, floor: Taken, budget: number | null): Figure[] => [
   {
     what: `${what}: by their headers`,
     ms: first.headsMs,
@@ -89,8 +105,32 @@ const firstFigures = (what: string, first: Taken, floor: Taken): Figure[] => [
     floorMs: floor.headsMs,
     budget: null,
   },
-  { what: `${what}: whole`, ms: first.allMs, floor: "fetching the same parts", floorMs: floor.allMs, budget: null },
+  { what: `${what}: whole`, ms: first.allMs, floor: "fetching the same parts", floorMs: floor.allMs, budget },
 ];
+
+/** A first time over a line that is slower than both machines. */
+async function farFigures(
+  context: Context,
+  service: MailService,
+  see: (account: number) => Promise<unknown>,
+): Promise<Figure[]> {
+  say(`a mail server behind ${SLOW}`);
+  const bare = await service.bare(FAR_USER);
+  for (const { raw } of generate({ messages: FAR_MESSAGES, seed: 10, now: new Date() })) {
+    const filling = randomBytes(FAR_BYTES / 2)
+      .toString("hex")
+      .replace(/.{76}/g, "$&\r\n");
+    await bare.append("INBOX", `${Buffer.from(raw).toString("latin1")}\r\n${filling}`);
+  }
+  bare.close();
+  const line = await slowLine(service.imap.port);
+  const given = service.servers(FAR_USER);
+  const servers = { ...given, imap: { ...given.imap, port: line.port } };
+  const floor = await fetchAll(servers);
+  const first = await firstTime(context, servers, `${FAR_USER}@post.example`, FAR_MESSAGES, see);
+  line.end();
+  return firstFigures(`${FAR_MESSAGES.toLocaleString("en")} messages over ${SLOW}`, first, floor, 1 / FAR_SHARE);
+}
 
 /** From a flag that another program sets until it is here, over IDLE. */
 async function flagsSeen({ db, person }: Context, keeper: AccountKeeper, bare: BareImap): Promise<number> {
@@ -118,7 +158,7 @@ export async function accountFigures(context: Context, worker: string, threads: 
   say(`a mail server with ${MESSAGES.toLocaleString("en")} messages`);
   process.env.TACHYNE_KEY ??= randomBytes(32).toString("base64");
   const { db, person } = context;
-  const service = await startMailService([USER]);
+  const service = await startMailService([USER, FAR_USER]);
   const bare = await service.bare(USER);
   for (const { raw } of generate({ messages: MESSAGES, seed: 8, now: new Date() }))
     await bare.append("INBOX", Buffer.from(raw).toString("latin1"));
@@ -147,12 +187,14 @@ export async function accountFigures(context: Context, worker: string, threads: 
     await bare.append("INBOX", Buffer.from(raw).toString("latin1"));
   await see();
   const seenMs = await flagsSeen(context, keeper, bare);
+  const far = await farFigures(context, service, seeTo);
   await keeper.close();
   bare.close();
   await service.end();
   const many = MESSAGES.toLocaleString("en");
   return [
-    ...firstFigures(`${many} messages of a server`, first, floor),
+    ...firstFigures(`${many} messages of a server`, first, floor, null),
+    ...far,
     {
       what: `${many} moves until the server has them`,
       ms: movesMs,

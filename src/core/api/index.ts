@@ -4,6 +4,7 @@ export {
   batchPatch,
   batchShape,
   deckPatch,
+  MOST_EXTRA_KEYS,
   deckShape,
   dryAnswer,
   entryDetail,

@@ -125,30 +125,26 @@ export const macroShape = z
   .meta({ id: "Macro" });
 export type MacroShape = z.infer<typeof macroShape>;
 
+const padShape = z.object({
+  layer: z.enum(LAYERS),
+  code: z.enum(PAD_CODES),
+  macro: shortId,
+  off: z.literal(true).optional().describe("kept, but its key does nothing"),
+});
+const extraShape = z.object({
+  keys: z.string().refine((keys) => readSequence(keys) !== null, "keys are one to three chords such as Ctrl+KeyE"),
+  macro: shortId,
+});
+const swipesShape = z.partialRecord(z.enum(SWIPES), shortId);
+const MOST_PADS = 30;
+export const MOST_EXTRA_KEYS = 100;
+
 export const deckShape = z.object({
   number: z.literal([...DECKS]),
   name,
-  pads: z
-    .array(
-      z.object({
-        layer: z.enum(LAYERS),
-        code: z.enum(PAD_CODES),
-        macro: shortId,
-        off: z.literal(true).optional().describe("kept, but its key does nothing"),
-      }),
-    )
-    .max(30),
-  extra: z
-    .array(
-      z.object({
-        keys: z
-          .string()
-          .refine((keys) => readSequence(keys) !== null, "keys are one to three chords such as Ctrl+KeyE"),
-        macro: shortId,
-      }),
-    )
-    .max(100),
-  swipes: z.partialRecord(z.enum(SWIPES), shortId).describe("what each of the four swipes runs"),
+  pads: z.array(padShape).max(MOST_PADS),
+  extra: z.array(extraShape).max(MOST_EXTRA_KEYS),
+  swipes: swipesShape.describe("what each of the four swipes runs"),
 });
 
 export const newFolder = z.strictObject({ path });
@@ -200,7 +196,21 @@ export const macroPatch = z
     position: count.describe("place in the list"),
   })
   .partial();
-export const deckPatch = deckShape.omit({ number: true }).partial().strict();
+const freed = { macro: shortId.nullable() };
+export const deckPatch = deckShape
+  .omit({ number: true })
+  .extend({
+    change: z
+      .strictObject({
+        pads: z.array(padShape.extend(freed)).max(MOST_PADS),
+        extra: z.array(extraShape.extend(freed)).max(MOST_EXTRA_KEYS),
+        swipes: z.partialRecord(z.enum(SWIPES), shortId.nullable()),
+      })
+      .partial()
+      .describe("single keys and swipes, null frees one; all others stay, whoever changed them meanwhile"),
+  })
+  .partial()
+  .strict();
 
 export const newDeck = deckShape.partial({ pads: true, extra: true, swipes: true });
 

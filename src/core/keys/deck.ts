@@ -1,4 +1,4 @@
-import type { Swipe } from "../swipe";
+import { SWIPES, type Swipe } from "../swipe";
 
 /** A deck is fifteen pads on the left-hand letter keys, in two layers: plain, and with Shift. */
 export const PAD_CODES = [
@@ -69,5 +69,52 @@ export function swapPads(deck: Deck, a: Omit<Pad, "macro">, b: Omit<Pad, "macro"
   return {
     ...deck,
     pads: deck.pads.map((pad) => (at(a)(pad) ? { ...pad, ...b } : at(b)(pad) ? { ...pad, ...a } : pad)),
+  };
+}
+
+/** What is to be on single keys and swipes, null for nothing; all others stay as they are. */
+export interface DeckChange {
+  readonly pads?: readonly (Omit<Pad, "macro"> & { readonly macro: number | null })[] | undefined;
+  readonly extra?: readonly { readonly keys: string; readonly macro: number | null }[] | undefined;
+  readonly swipes?: Readonly<Partial<Record<Swipe, number | null | undefined>>> | undefined;
+}
+
+const onPad = (pads: Deck["pads"], of: Pick<Pad, "layer" | "code">): Pad | undefined =>
+  pads.find((pad) => pad.layer === of.layer && pad.code === of.code);
+const onKeys = (extra: Deck["extra"], keys: string): number | null =>
+  extra.find((one) => one.keys === keys)?.macro ?? null;
+
+/** What differs between a deck as it was and as it is to be. */
+export function deckChange(before: Deck, after: Deck): DeckChange {
+  const pads = [...before.pads.filter((pad) => !onPad(after.pads, pad)), ...after.pads].flatMap((pad) => {
+    const [was, is] = [onPad(before.pads, pad), onPad(after.pads, pad)];
+    if (was?.macro === is?.macro && was?.off === is?.off) return [];
+    return [is ?? { layer: pad.layer, code: pad.code, macro: null }];
+  });
+  const extra = [...new Set([...before.extra, ...after.extra].map(({ keys }) => keys))].flatMap((keys) => {
+    const macro = onKeys(after.extra, keys);
+    return onKeys(before.extra, keys) === macro ? [] : [{ keys, macro }];
+  });
+  const swipes = Object.fromEntries(
+    SWIPES.flatMap((swipe) => {
+      const macro = after.swipes[swipe] ?? null;
+      return (before.swipes[swipe] ?? null) === macro ? [] : [[swipe, macro]];
+    }),
+  );
+  return { pads, extra, swipes };
+}
+
+/** The deck with that changed, whatever else was changed in it meanwhile. */
+export function changedDeck(deck: Deck, { pads = [], extra = [], swipes = {} }: DeckChange): Deck {
+  let next = deck;
+  for (const { macro, ...pad } of pads)
+    next = macro === null ? clearPad(next, pad.layer, pad.code) : bindPad(next, { ...pad, macro }, false);
+  const keys = new Set(extra.map((one) => one.keys));
+  const put = extra.flatMap((one) => (one.macro === null ? [] : [{ keys: one.keys, macro: one.macro }]));
+  const given = Object.entries({ ...next.swipes, ...swipes }).filter(([, macro]) => typeof macro === "number");
+  return {
+    ...next,
+    extra: [...next.extra.filter((one) => !keys.has(one.keys)), ...put],
+    swipes: Object.fromEntries(given) as Deck["swipes"],
   };
 }

@@ -12,7 +12,9 @@ export {
 } from "./chord";
 export {
   bindPad,
+  changedDeck,
   clearPad,
+  deckChange,
   DECKS,
   isDeckNumber,
   isPadCode,
@@ -21,6 +23,7 @@ export {
   padKeys,
   swapPads,
   type Deck,
+  type DeckChange,
   type DeckNumber,
   type Layer,
   type Pad,

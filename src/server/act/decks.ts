@@ -1,8 +1,8 @@
 import { and, asc, eq } from "drizzle-orm";
 import type { z } from "zod";
-import type { deckPatch, deckShape, newDeck } from "@/core/api";
+import { MOST_EXTRA_KEYS, type deckPatch, type deckShape, type newDeck } from "@/core/api";
 import type { PersonId } from "@/core/id";
-import { frameOf, keyProblem, keyProblemText } from "@/core/keys";
+import { changedDeck, frameOf, keyProblem, keyProblemText } from "@/core/keys";
 import { deckTable, ormOn, type Queryable } from "../db";
 import { inTurn, notFound, readSettings, Refusal } from "../run";
 import { tell } from "../store";
@@ -20,7 +20,7 @@ export async function readDecks(sql: Queryable, person: PersonId): Promise<Deck[
 }
 
 /** @throws Refusal for keys that no macro can be on */
-async function checkKeys(sql: Queryable, person: PersonId, extra: Deck["extra"]): Promise<void> {
+async function checkKeys(sql: Queryable, person: PersonId, extra: readonly { readonly keys: string }[]): Promise<void> {
   if (extra.length === 0) return;
   const frame = frameOf((await readSettings(sql, person)).frame);
   for (const { keys } of extra) {
@@ -53,19 +53,24 @@ export async function changeDeck(
   body: z.infer<typeof deckPatch>,
 ): Promise<Deck> {
   if (number < 1 || number > 9) throw notFound("deck", number);
-  // A deck nobody has touched yet is empty, and comes to be when it is first changed.
-  await checkKeys(db.sql, person, body.extra ?? []);
-  const fresh = { person, number, name: `Deck ${number}`, pads: [], extra: [], swipes: {} };
+  const { change = {}, ...whole } = body;
+  const given = [...(body.extra ?? []), ...(change.extra ?? [])].filter(({ macro }) => macro !== null);
+  await checkKeys(db.sql, person, given);
   return inTurn(db, person, async (tx) => {
+    // A deck nobody has touched yet is empty, and comes to be when it is first changed.
+    const fresh = { number, name: `Deck ${number}`, pads: [], extra: [], swipes: {} } as Deck;
+    const now = (await readDecks(tx, person)).find((deck) => deck.number === number) ?? fresh;
+    const deck = changedDeck({ ...now, ...whole }, change);
+    if (deck.extra.length > MOST_EXTRA_KEYS)
+      throw new Refusal(422, "Too many keys", `A deck has ${MOST_EXTRA_KEYS} keys beside its pads at most; free one.`);
+    const { name, pads, extra, swipes } = deck;
+    const values = { name, pads: [...pads], extra: [...extra], swipes };
     await ormOn(tx)
       .insert(deckTable)
-      .values({ ...fresh, ...body })
-      .onConflictDoUpdate({
-        target: [deckTable.person, deckTable.number],
-        set: Object.keys(body).length > 0 ? body : { number },
-      });
+      .values({ person, number, ...values })
+      .onConflictDoUpdate({ target: [deckTable.person, deckTable.number], set: values });
     await tell(tx, person, "settings");
-    return (await readDecks(tx, person)).find((deck) => deck.number === number)!;
+    return { number: fresh.number, ...values };
   });
 }
 

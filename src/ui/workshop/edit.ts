@@ -1,4 +1,4 @@
-import type { Deck } from "@/core/keys";
+import { changedDeck, deckChange, type Deck } from "@/core/keys";
 import type { Settings, Step } from "@/core/macro";
 import type { MacroShape } from "@/core/api";
 import { write } from "../state/api";
@@ -95,24 +95,15 @@ export async function createMacro(
   return made;
 }
 
-type DeckParts = Partial<Omit<Deck, "number">>;
-const PARTS = ["name", "pads", "extra", "swipes"] as const;
-
-/** The parts of a deck that another does not have as they are. */
-const partsUnlike = (deck: Deck, other: Deck): DeckParts =>
-  Object.fromEntries(
-    PARTS.filter((part) => JSON.stringify(deck[part]) !== JSON.stringify(other[part])).map((part) => [
-      part,
-      deck[part],
-    ]),
-  );
-
-/** Stores parts of a deck: the others may have been changed in another window meanwhile. */
-async function patchDeck(number: Deck["number"], parts: DeckParts): Promise<void> {
+/** Stores what is to be other than it was: the rest may have been changed in another window meanwhile. */
+async function patchDeck(from: Deck, to: Deck): Promise<void> {
+  const { number, name } = to;
+  const change = deckChange(from, to);
+  const renamed = name === from.name ? {} : { name };
   const now = view().decks.find((deck) => deck.number === number) ?? emptyDeck(number);
   const others = view().decks.filter((deck) => deck !== now);
-  set({ decks: [...others, { ...now, ...parts }].sort((a, b) => a.number - b.number) });
-  await inLine(() => write("PATCH", `/decks/${number}`, parts));
+  set({ decks: [...others, { ...changedDeck(now, change), ...renamed }].sort((a, b) => a.number - b.number) });
+  await inLine(() => write("PATCH", `/decks/${number}`, { ...renamed, change }));
 }
 
 /** A name like it that no macro has yet. */
@@ -130,7 +121,5 @@ export const emptyDeck = (number: Deck["number"]): Deck => ({
   swipes: {},
 });
 
-export function changeDeck(before: Deck, after: Deck, name: string): Promise<unknown> {
-  const put = (to: Deck, from: Deck) => () => patchDeck(after.number, partsUnlike(to, from));
-  return perform({ name, forward: put(after, before), backward: put(before, after) });
-}
+export const changeDeck = (before: Deck, after: Deck, name: string): Promise<unknown> =>
+  perform({ name, forward: () => patchDeck(before, after), backward: () => patchDeck(after, before) });
