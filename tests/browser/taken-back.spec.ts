@@ -151,6 +151,19 @@ test.describe("by thumb", () => {
     await page.getByRole("button", { name: "Take back" }).tap();
     await expect.poll(() => names(app, "/templates")).toEqual(before);
   });
+
+  test("all of what was done is to be read, however full the top of the screen is", async ({ page, app }) => {
+    const address = "keeper.of.the.upper.larch.hut@larch.example";
+    await page.goto(`${app.address}/contacts`);
+    await page.getByLabel("Address to keep").fill(address);
+    await page.keyboard.press("Enter");
+    await expect(notice(page)).toContainText(`${address} is kept.`);
+    await expect(notice(page)).toBeVisible();
+    const cut = await notice(page).evaluate((said) => said.scrollWidth - said.clientWidth);
+    expect(cut).toBe(0);
+    await page.getByRole("button", { name: "Take back" }).tap();
+    await expect(page.getByRole("list", { name: "All contacts" })).not.toContainText(address);
+  });
 });
 
 test("a folder and a label that were made are taken back while nothing is in them, and made again as they were", async ({
