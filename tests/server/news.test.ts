@@ -33,6 +33,26 @@ async function mark(): Promise<void> {
   await vi.waitFor(() => expect(heard).toContain("mark"));
 }
 
+/** What a stream tells beside entries, by and by. */
+function toldBy(signal: AbortSignal): { told: Set<Event["type"]>; over: Promise<void> } {
+  const told = new Set<Event["type"]>();
+  const over = (async () => {
+    for await (const { type } of eventsFor(fresh.context, 0, signal, async () => true)) told.add(type);
+  })();
+  return { told, over };
+}
+
+const UNNUMBERED = ["accounts", "filing", "ledger", "outgoing", "settings"];
+
+// The first: what others tell is heard a moment later.
+test("a stream begins by saying that what has no number may be old: it was read before anybody listened", async () => {
+  const stop = new AbortController();
+  const { told, over } = toldBy(stop.signal);
+  await vi.waitFor(() => expect([...told].toSorted()).toEqual(UNNUMBERED));
+  stop.abort();
+  await over;
+});
+
 test("nothing is told in the middle of a turn, and each thing once when it is over", async () => {
   const { context } = fresh;
   await inTurn(context.db, context.person, async (tx) => {
@@ -70,25 +90,6 @@ test("a look finds what was written since the one before where nothing was heard
   expect(look(6, false)).toBe(false);
   expect(look(8, false)).toBe(true);
   expect(look(8, false)).toBe(false);
-});
-
-/** What a stream tells beside entries, by and by. */
-function toldBy(signal: AbortSignal): { told: Set<Event["type"]>; over: Promise<void> } {
-  const told = new Set<Event["type"]>();
-  const over = (async () => {
-    for await (const { type } of eventsFor(fresh.context, 0, signal, async () => true)) told.add(type);
-  })();
-  return { told, over };
-}
-
-const UNNUMBERED = ["accounts", "filing", "ledger", "outgoing", "settings"];
-
-test("a stream begins by saying that what has no number may be old: it was read before anybody listened", async () => {
-  const stop = new AbortController();
-  const { told, over } = toldBy(stop.signal);
-  await vi.waitFor(() => expect([...told].toSorted()).toEqual(UNNUMBERED));
-  stop.abort();
-  await over;
 });
 
 test("a stream says by itself that all is to be read anew, where nobody told or where it could not be heard", async () => {
