@@ -15,11 +15,11 @@ import { SLOW, slowLine } from "./slow-line";
 const USER = "bench";
 const MESSAGES = 10_000;
 const FAR_USER = "far";
-const FAR_MESSAGES = 1000;
+const FAR_MESSAGES = 1500;
 /** Of what the line brings, so much is to be here. */
 const FAR_SHARE = 0.8;
-/** With it they are about as large as mail is where most has a picture or a file in it, and little text. */
-const FAR_BYTES = 20_000;
+/** With it they are about as large as mail is on average, most of which are files and pictures. */
+const FAR_BYTES = 40_000;
 const HEADS = 1000;
 const PIECE = 500;
 const MINUTE = 60_000;

@@ -10,15 +10,22 @@ export const SLOW = "20 Mbit/s, 40 ms there and back";
 
 function pass(from: Socket, to: Socket): void {
   let freeAt = 0;
+  // One after the other: two timers of nearly the same time may go off in any order.
+  let last: Promise<void> = Promise.resolve();
+  const reaches = async (before: Promise<void>, at: number, act: () => void): Promise<void> => {
+    await new Promise((done) => setTimeout(done, at - performance.now()));
+    await before;
+    act();
+  };
   from.on("data", (chunk) => {
     const now = performance.now();
     freeAt = Math.max(freeAt, now) + chunk.length / BYTES_PER_MS;
-    setTimeout(() => to.destroyed || to.write(chunk), freeAt + WAY_MS - now);
+    last = reaches(last, freeAt + WAY_MS, () => to.destroyed || to.write(chunk));
     if (freeAt - now < MOST_AHEAD_MS) return;
     from.pause();
     setTimeout(() => from.resume(), freeAt - now - MOST_AHEAD_MS / 2);
   });
-  from.on("close", () => setTimeout(() => to.destroy(), Math.max(0, freeAt - performance.now()) + WAY_MS));
+  from.on("close", () => (last = reaches(last, freeAt + WAY_MS, () => to.destroy())));
   from.on("error", () => to.destroy());
 }
 

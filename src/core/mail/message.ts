@@ -256,13 +256,12 @@ function dateOf(email: Email, now: Date, flaws: Flaw[]): Date {
 const DELIVERED = ["delivered-to", "x-original-to", "envelope-to"];
 
 /**
- * Header fields that say all that is read from headers alone. What relays write beside them (hops, seals, signatures)
- * is several times as long, and nobody waits for it.
+ * Header fields that say all that is read from the headers of a message on a server. What relays write beside them
+ * (hops, seals, signatures) is several times as long, and nobody waits for it.
  */
 export const HEAD_FIELDS: readonly string[] = [
   ...["date", "from", "sender", "reply-to", "to", "cc", "subject", "message-id", "references", "in-reply-to"],
   ...["list-id", "list-unsubscribe", "list-unsubscribe-post", "auto-submitted", "authentication-results"],
-  ...["status", "x-status", "x-keywords"],
   ...DELIVERED,
 ];
 

@@ -214,6 +214,8 @@ export async function pull(round: Round, boxes: readonly Listed[]): Promise<numb
   let rest = boxes;
   // Nothing can have moved out of mailboxes that were never taken in: somebody who waits for the inbox has it first.
   if (boxes.every(({ box }) => !box.isWhole) && boxes.length > 0) {
+    // Threads that read come to be while the line is waited for.
+    void round.parse([]);
     const inbox = await lookIfOpen(round, boxes[0]!);
     rest = boxes.slice(1);
     taking.total = (inbox?.fresh.length ?? 0) + sumOf(rest.map(({ state }) => state?.messages ?? 0));
