@@ -32,7 +32,9 @@ export function Person({ address, contact, others }: Props) {
     <section aria-label={name || address} className="grid content-start gap-3 overflow-y-auto px-3.5 py-3">
       <h2 className="text-[17px] font-semibold">{name || address}</h2>
       <p className="flex flex-wrap items-center gap-2 text-[13px] text-ink-2">
-        <span className="empty:hidden">{[name !== "" && address, contact === null && "no contact"].filter(Boolean).join(", ")}</span>
+        <span className="empty:hidden">
+          {[name !== "" && address, contact === null && "no contact"].filter(Boolean).join(", ")}
+        </span>
         <button
           type="button"
           className={`${BUTTON} text-ink`}
