@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { expect, test, type App } from "./app";
+import { counted, expect, openBench, test, type App } from "./app";
 
 /** What has the focus stays what it is, whatever another window or a program does to the list meanwhile. */
 
@@ -82,6 +82,27 @@ test("what changed before a window could be told of anything is shown, and so is
   await expect(all.getByRole("listitem").first()).toBeVisible();
   await send(page, app, "POST", "/contacts", { address: "tarn@later.example", name: "Aaron of the Tarn" });
   await expect(all).toContainText("Aaron of the Tarn");
+});
+
+test("who has scrolled away stays there when mail comes and goes, and a key brings the focus back", async ({
+  page,
+  app,
+}) => {
+  await openBench(page, app);
+  const scrolled = () => page.locator("#messages").evaluate((list) => list.scrollTop);
+  const box = (await page.locator("[data-place='1']").boundingBox())!;
+  await page.mouse.move(box.x + 200, box.y + box.height / 2);
+  await page.mouse.wheel(0, 900);
+  await expect.poll(scrolled).toBe(900);
+  const before = await counted(page);
+  const { rows } = await app.get<{ rows: { id: number }[] }>("/messages?narrow=folder%3DInbox&order=newest&limit=3");
+  const macro = { name: "Elsewhere", steps: [{ do: "archive" }] };
+  await send(page, app, "POST", "/runs", { id: crypto.randomUUID(), macro, target: { ids: [rows[2]!.id] } });
+  await expect.poll(() => counted(page)).toBe(before - 1);
+  expect(await scrolled()).toBe(900);
+  await page.keyboard.press("j");
+  await expect(page.locator("[data-focused]")).toBeInViewport();
+  await expect.poll(scrolled).toBe(0);
 });
 
 test("what a key brings to the focus is in sight, in lists that are longer than the window", async ({ page, app }) => {

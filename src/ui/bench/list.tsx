@@ -65,7 +65,14 @@ export function List({ look }: { readonly look: Look }) {
   const focus = useView((v) => v.focus);
   const selected = useView((v) => v.selected);
   const rowPx = ROW_HEIGHTS[look];
-  const { box, onScroll, ...viewport } = useViewport(listing, focus, rowPx);
+  const focusId = useView((v) => v.focusId);
+  const focusGroup = useView((v) => v.focusGroup);
+  const place = useView((v) => v.place);
+  const conditions = useView((v) => v.conditions);
+  const order = useView((v) => v.order);
+  const group = useView((v) => v.group);
+  const asked = [focusId, focusGroup, place, conditions, order, group];
+  const { box, onScroll, ...viewport } = useViewport(listing, focus, rowPx, asked);
   const { swiping, pointers, press, macroOn } = useListPointers(look === "tall");
   const focused = listing.items[focus];
   const activeId =

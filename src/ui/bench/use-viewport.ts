@@ -18,8 +18,9 @@ const ROUNDING_PX = 1;
  * The part of the list that is drawn: measured, scrolled, and kept where the focus is. Where it scrolls to is
  * worked out before anything is drawn, and the scroll bar is not asked where it stands but where it was moved:
  * being asked, the browser lays out all that has changed, once for the question and once more to paint.
+ * @param asked what the person has chosen: what has the focus, and what is listed and how
  */
-export function useViewport(listing: Listing, focus: number, rowPx: number): InSight {
+export function useViewport(listing: Listing, focus: number, rowPx: number, asked: readonly unknown[]): InSight {
   const box = useRef<HTMLDivElement>(null);
   const bar = useRef(0);
   const [scrolledPx, setScrolled] = useState(0);
@@ -29,11 +30,15 @@ export function useViewport(listing: Listing, focus: number, rowPx: number): InS
   const scrolling = { rows, rowPx, heightPx, scrolledPx };
   const viewport = viewportOf(scrolling);
 
-  // The focused row comes into sight when it, or the list around it, is another one.
-  const now = [focus, listing, heightPx, rowPx];
-  if (now.some((one, i) => one !== kept[i])) {
+  // The focused row comes into sight when it, or the list around it, is another one; but whoever has scrolled away from
+  // it is not brought back by what others do.
+  const now = [heightPx, rowPx, ...asked, focus, listing];
+  const differs = now.map((one, i) => one !== kept[i]);
+  if (differs.includes(true)) {
     setKept(now);
-    const to = focus < 0 ? scrolledPx : scrolledTo(focus, scrolling);
+    const isNews = !differs.slice(0, -2).includes(true);
+    const isLeft = isNews && scrolledTo(kept.at(-2) as number, scrolling) !== scrolledPx;
+    const to = focus < 0 || isLeft ? scrolledPx : scrolledTo(focus, scrolling);
     setScrolled(Math.min(to, Math.max(0, viewport.drawnPx - heightPx)));
   }
 
