@@ -54,7 +54,7 @@ test("quoted text is folded, words are found in text and in pages, and text can 
   await expect(frame.locator("mark")).toHaveCount(0);
 
   await page.keyboard.press("j");
-  await expect(reader(page).getByText("My own Saddle words.")).toBeVisible();
+  await expect(reader(page).getByText("My own Saddle words.", { exact: true })).toBeVisible();
   await expect(reader(page).getByText("quoted, 3 lines")).toBeVisible();
   await expect(reader(page).getByText("quoted first")).toBeHidden();
   await reader(page).getByText("quoted, 3 lines").click();
@@ -62,7 +62,7 @@ test("quoted text is folded, words are found in text and in pages, and text can 
   await page.locator("#messages").focus();
   const size = () =>
     reader(page)
-      .getByText("My own Saddle words.")
+      .getByText("My own Saddle words.", { exact: true })
       .evaluate((element) => parseFloat(getComputedStyle(element).fontSize));
   const before = await size();
   await page.keyboard.press("Shift+Period");
@@ -122,7 +122,7 @@ test("a message opens in a window of its own, where its thread is walked by keys
   await expect(own.getByText("3 of 3 in its thread")).toBeVisible();
   await expect(own.getByRole("navigation", { name: "Places" })).toHaveCount(0);
   await own.keyboard.press("[");
-  await expect(own.getByText("My own Saddle words.")).toBeVisible();
+  await expect(own.getByText("My own Saddle words.", { exact: true })).toBeVisible();
   await own.keyboard.press("[");
   await expect(own.getByText("1 of 3 in its thread")).toBeVisible();
   await expect(reader(own)).toContainText("Line 119 of a long letter");

@@ -1,4 +1,4 @@
-import { useEffect } from "react";
+import { useHeard } from "../input/heard";
 import { SCOPES, type Scope } from "@/core/calendar";
 import { Modal } from "../parts/picker";
 
@@ -18,17 +18,14 @@ const TEXT: Record<Scope, string> = {
 
 /** Of what comes again, which are meant. */
 export function ScopeChoice({ verb, title, onChoose, onClose }: Props) {
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      const scope = SCOPES[Number(/^Digit([123])$/.exec(event.code)?.[1] ?? 0) - 1];
-      if (!scope || event.ctrlKey || event.altKey || event.metaKey) return;
-      event.preventDefault();
-      event.stopPropagation();
-      onChoose(scope);
-    };
-    window.addEventListener("keydown", down, true);
-    return () => window.removeEventListener("keydown", down, true);
-  }, [onChoose]);
+  const down = (event: KeyboardEvent) => {
+    const scope = SCOPES[Number(/^Digit([123])$/.exec(event.code)?.[1] ?? 0) - 1];
+    if (!scope || event.ctrlKey || event.altKey || event.metaKey) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onChoose(scope);
+  };
+  useHeard("keydown", down, { capture: true });
   return (
     <Modal title={`${verb}: ${title}`} onClose={onClose}>
       <p className="px-4 pt-3 text-[13px] text-ink-2">It comes again. Which are meant?</p>

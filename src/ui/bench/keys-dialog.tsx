@@ -1,5 +1,6 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useState } from "react";
+import { useHeard } from "../input/heard";
 import {
   bindingsOf,
   browserKeeps,
@@ -31,19 +32,15 @@ interface Line {
 
 /** Listens for the next key. @param onKey gets it as it is stored; null for Esc */
 function useNextKey(listening: boolean, onKey: (keys: string | null) => void): void {
-  useEffect(() => {
-    if (!listening) return;
-    const listen = (event: KeyboardEvent) => {
-      if (isModifier(event.code)) return;
-      event.preventDefault();
-      event.stopPropagation();
-      if (event.code === "Escape") return onKey(null);
-      const { code, shiftKey: shift, ctrlKey: ctrl, altKey: alt, metaKey: meta } = event;
-      onKey(writeChord({ code, shift, ctrl, alt, meta }));
-    };
-    window.addEventListener("keydown", listen, true);
-    return () => window.removeEventListener("keydown", listen, true);
-  });
+  const listen = (event: KeyboardEvent) => {
+    if (isModifier(event.code)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (event.code === "Escape") return onKey(null);
+    const { code, shiftKey: shift, ctrlKey: ctrl, altKey: alt, metaKey: meta } = event;
+    onKey(writeChord({ code, shift, ctrl, alt, meta }));
+  };
+  useHeard("keydown", listen, { capture: true, isOn: listening });
 }
 
 /** Every key there is, searchable; those of the frame can be put on other keys. */

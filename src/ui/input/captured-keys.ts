@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useHeard } from "./heard";
 import { isTyping } from "./keyboard";
 
 /**
@@ -7,22 +7,15 @@ import { isTyping } from "./keyboard";
  * @param actOf what a key does; null leaves it to the frame
  */
 export function useCapturedKeys(isOn: boolean, actOf: (event: KeyboardEvent) => (() => void) | null): void {
-  const latest = useRef(actOf);
-  useEffect(() => {
-    latest.current = actOf;
-  });
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      if (!isOn || event.altKey || event.metaKey) return;
-      const act = latest.current(event);
-      if (!act) return;
-      event.preventDefault();
-      event.stopImmediatePropagation();
-      act();
-    };
-    window.addEventListener("keydown", down, true);
-    return () => window.removeEventListener("keydown", down, true);
-  }, [isOn]);
+  const down = (event: KeyboardEvent) => {
+    if (event.altKey || event.metaKey) return;
+    const act = actOf(event);
+    if (!act) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+    act();
+  };
+  useHeard("keydown", down, { capture: true, isOn });
 }
 
 /** Del, outside of fields. Held down it is not meant for those that come into the place of what it deleted. */

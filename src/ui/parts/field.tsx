@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useLeaving } from "./leaving";
+import { useLeaving } from "../input/heard";
 
 /** How fields look. */
 export const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";

@@ -1,6 +1,6 @@
 "use client";
 import { useState, type KeyboardEvent } from "react";
-import { useLeaving } from "./leaving";
+import { useLeaving } from "../input/heard";
 
 interface Props {
   readonly label: string;

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useHeard } from "../input/heard";
 import Link from "next/link";
 import type { InvitationShape, Message } from "@/core/api";
 import { REPLY_WORDS, ruleText } from "@/core/calendar";
@@ -71,27 +71,16 @@ export function Invitation({ message }: { readonly message: Message }) {
   const dialog = useView((v) => v.dialog);
   const { data, error } = useQuery(invitation(message.id));
   const deeds = data ? deedsOf(data) : [];
-  const act = useRef<(at: number) => boolean>(() => false);
-  useEffect(() => {
-    act.current = (at) => {
-      const [deed] = deeds[at] ?? [];
-      if (!deed || !data) return false;
-      void answer(message.id, data.title, deed);
-      return true;
-    };
-  });
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      const at = Number(/^Digit([1-3])$/.exec(event.code)?.[1] ?? 0) - 1;
-      if (at < 0 || !event.shiftKey || event.ctrlKey || event.altKey || event.metaKey || dialog !== null) return;
-      if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement) return;
-      if (!act.current(at)) return;
-      event.preventDefault();
-      event.stopImmediatePropagation();
-    };
-    window.addEventListener("keydown", down, true);
-    return () => window.removeEventListener("keydown", down, true);
-  }, [dialog]);
+  const down = (event: KeyboardEvent) => {
+    const at = Number(/^Digit([1-3])$/.exec(event.code)?.[1] ?? 0) - 1;
+    const [deed] = deeds[at] ?? [];
+    if (!deed || !data || !event.shiftKey || event.ctrlKey || event.altKey || event.metaKey) return;
+    if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement) return;
+    void answer(message.id, data.title, deed);
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  };
+  useHeard("keydown", down, { capture: true, isOn: dialog === null });
   if (error) return <p className="mt-2 text-[13px] text-ink-2">The invitation could not be read: {error.message}</p>;
   if (!data) return null;
   return (

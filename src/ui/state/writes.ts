@@ -1,6 +1,9 @@
 /** Writes of settings, rules and places in the order they were made, and reading that must not come between them. */
-class Writes {
+export class Writes {
   private line: Promise<unknown> = Promise.resolve();
+  /** What begins those that wait for others before them. */
+  private readonly waiting = new Set<() => void>();
+  private isLeft = false;
   /** How many are on their way, and how many there ever were. */
   private under = 0;
   private count = 0;
@@ -10,14 +13,36 @@ class Writes {
   async add<T>(send: () => Promise<T>): Promise<T> {
     this.under++;
     this.count++;
-    const mine = this.line.then(send);
-    this.line = mine.catch(() => undefined);
+    const mine = this.inTurn(send);
+    this.line = Promise.allSettled([this.line, mine]);
     try {
       return await mine;
     } finally {
       this.under--;
       if (this.under === 0) this.whenThrough();
     }
+  }
+
+  private inTurn<T>(send: () => Promise<T>): Promise<T> {
+    return new Promise((resolve, reject) => {
+      const begin = () => {
+        if (this.waiting.delete(begin)) (async () => send())().then(resolve, reject);
+      };
+      this.waiting.add(begin);
+      if (this.isLeft) begin();
+      else void this.line.then(begin);
+    });
+  }
+
+  /** The window goes: what waits for an answer before it would never be sent, and is sent now, as is all that follows. */
+  leave(): void {
+    this.isLeft = true;
+    for (const begin of [...this.waiting]) begin();
+  }
+
+  /** It came back as it was. */
+  comeBack(): void {
+    this.isLeft = false;
   }
 
   async through(): Promise<void> {
@@ -35,6 +60,11 @@ class Writes {
 }
 
 export const writes = new Writes();
+
+if (typeof window !== "undefined") {
+  window.addEventListener("pagehide", () => writes.leave());
+  window.addEventListener("pageshow", () => writes.comeBack());
+}
 
 /** Sends writes one after another, so that the last one made is the last one stored. */
 export const inLine = <T>(send: () => Promise<T>): Promise<T> => writes.add(send);

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useHeard } from "../input/heard";
 import type { TaskGroup } from "@/core/agenda";
 import { GROUP_KEYS } from "./words";
 
@@ -13,24 +13,17 @@ const BY_DIGIT = new Map(Object.entries(GROUP_KEYS).map(([group, digit]) => [`Di
 
 /** The keys that put tasks somewhere, give them time or delete them: none is meant while something is typed. */
 export function useTaskKeys(isOn: boolean, acts: Acts): void {
-  const latest = useRef(acts);
-  useEffect(() => {
-    latest.current = acts;
-  });
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      const { code, target } = event;
-      if (!isOn || event.repeat || event.ctrlKey || event.altKey || event.metaKey || event.shiftKey) return;
-      const isTyped = target instanceof HTMLInputElement && target.type !== "checkbox";
-      if (isTyped || target instanceof HTMLSelectElement || target instanceof HTMLTextAreaElement) return;
-      const group = BY_DIGIT.get(code);
-      if (!group && code !== "Delete" && code !== "KeyT") return;
-      event.preventDefault();
-      if (group) latest.current.put(group);
-      else if (code === "KeyT") latest.current.giveTime();
-      else latest.current.remove();
-    };
-    window.addEventListener("keydown", down);
-    return () => window.removeEventListener("keydown", down);
-  }, [isOn]);
+  const down = (event: KeyboardEvent) => {
+    const { code, target } = event;
+    if (event.repeat || event.ctrlKey || event.altKey || event.metaKey || event.shiftKey) return;
+    const isTyped = target instanceof HTMLInputElement && target.type !== "checkbox";
+    if (isTyped || target instanceof HTMLSelectElement || target instanceof HTMLTextAreaElement) return;
+    const group = BY_DIGIT.get(code);
+    if (!group && code !== "Delete" && code !== "KeyT") return;
+    event.preventDefault();
+    if (group) acts.put(group);
+    else if (code === "KeyT") acts.giveTime();
+    else acts.remove();
+  };
+  useHeard("keydown", down, { isOn });
 }

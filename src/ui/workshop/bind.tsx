@@ -1,5 +1,6 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useState } from "react";
+import { useHeard } from "../input/heard";
 import {
   bindingsOf,
   bindPad,
@@ -76,29 +77,25 @@ export function Bind({ deck, macro }: { readonly deck: Deck; readonly macro: Mac
     else setPhase({ is: "clash", keys });
   };
 
-  useEffect(() => {
-    if (phase.is !== "listening") return;
-    const listen = (event: KeyboardEvent) => {
-      if (isModifier(event.code)) return;
-      event.preventDefault();
-      event.stopPropagation();
-      if (event.code === "Escape") return setPhase(IDLE);
-      const { typed, sequence } = phase;
-      if (sequence && event.code === "Enter") return typed.length > 0 ? offer(typed.join(" ")) : setPhase(IDLE);
-      const chord = writeChord({
-        code: event.code,
-        shift: event.shiftKey,
-        ctrl: event.ctrlKey,
-        alt: event.altKey,
-        meta: event.metaKey,
-      });
-      const next = [...typed, chord];
-      if (sequence && next.length < LONGEST_SEQUENCE) setPhase({ ...phase, typed: next });
-      else offer(next.join(" "));
-    };
-    window.addEventListener("keydown", listen, true);
-    return () => window.removeEventListener("keydown", listen, true);
-  });
+  const listen = (event: KeyboardEvent) => {
+    if (phase.is !== "listening" || isModifier(event.code)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (event.code === "Escape") return setPhase(IDLE);
+    const { typed, sequence } = phase;
+    if (sequence && event.code === "Enter") return typed.length > 0 ? offer(typed.join(" ")) : setPhase(IDLE);
+    const chord = writeChord({
+      code: event.code,
+      shift: event.shiftKey,
+      ctrl: event.ctrlKey,
+      alt: event.altKey,
+      meta: event.metaKey,
+    });
+    const next = [...typed, chord];
+    if (sequence && next.length < LONGEST_SEQUENCE) setPhase({ ...phase, typed: next });
+    else offer(next.join(" "));
+  };
+  useHeard("keydown", listen, { capture: true, isOn: phase.is === "listening" });
 
   const clashText = (keys: string): string => {
     const name = keysText(keys, labelOf);

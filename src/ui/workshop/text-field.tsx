@@ -3,7 +3,7 @@ import { useState } from "react";
 import { readNarrow, textOfIssue } from "@/core/narrow";
 import { readWhen } from "@/core/when";
 import { dateText } from "../parts/words";
-import { useLeaving } from "../parts/leaving";
+import { useLeaving } from "../input/heard";
 import { useView } from "../state/store";
 import { goOn } from "./go-on";
 import { FIELD } from "./name-field";
