@@ -1,4 +1,5 @@
 import { personId, type PersonId } from "@/core/id";
+import { isHeavy, wireSize } from "@/core/mail";
 import { TRAIT } from "@/core/narrow";
 import { folderFor } from "@/core/place";
 import type { Database, Transaction } from "../db";
@@ -7,6 +8,8 @@ import { bringNames, bringThings, itemsOf, openArchive, openPacked, restoreState
 import { messagesOf } from "./messages-of";
 import type { ParsedItem, ParsePool } from "../parse";
 import { fileOf, MOST_PROBLEMS, type JobRow, type Problem } from "./rows";
+import { putSources, type Source } from "./put-sources";
+import { asKnown, awaited } from "../store";
 import { intoOf, takeIn, type Good } from "./take-in";
 
 /** Messages parsed at a time by a thread, and taken in by one transaction. */
@@ -35,18 +38,46 @@ async function folderOf(tx: Transaction, person: PersonId, job: JobRow, place: I
 /** What a source says is less than what is known beside it. */
 function goodOf(parsed: ParsedItem, { raw, flags, line }: Incoming): Good {
   const said = flags ?? (line && { read: line.read, flagged: line.flag !== null, answered: line.answered });
-  if (!said) return { ...parsed, raw };
+  // An archive of this app's own says of each source, byte by byte, what was decided about it.
+  const alike = line ? [] : parsed.alike;
+  if (!said) return { ...parsed, alike, raw };
   const traits = parsed.parsed.traits | (said.answered ? TRAIT.answered : 0);
-  return { ...parsed, raw, parsed: { ...parsed.parsed, read: said.read, flagged: said.flagged, traits } };
+  return { ...parsed, alike, raw, parsed: { ...parsed.parsed, read: said.read, flagged: said.flagged, traits } };
 }
 
-async function commit(db: Database, job: JobRow, batch: Batch): Promise<void> {
+/** Those of a batch that an account's server has as well, of which only the headers are here. */
+async function awaitedOf(db: Database, job: JobRow, { items, parsed }: Batch, pool: ParsePool): Promise<Source[]> {
+  const read = await parsed;
+  const asked = read.map((item, i) => ({ messageId: item.parsed.messageId, size: wireSize(items[i]!.raw) }));
+  const contents = await awaited(db.sql, personId(job.person), asked);
+  const sources = read.flatMap((item, i) => {
+    const content = contents[i];
+    const isFirst = contents.indexOf(content) === i;
+    return content === undefined || !isFirst ? [] : [{ ...item, content, raw: items[i]!.raw }];
+  });
+  if (sources.length === 0) return [];
+  const heavy = sources.flatMap(({ parsed: { flaws } }, i) => (isHeavy(flaws) ? [i] : []));
+  const words = await pool.words(
+    sources.map(({ raw }) => raw),
+    heavy,
+    new Date(),
+  );
+  return sources.map((source, i) => ({ ...source, vector: words[i]!.vector }));
+}
+
+async function commit(db: Database, job: JobRow, batch: Batch, pool: ParsePool): Promise<void> {
   const parsed = await batch.parsed;
   const person = personId(job.person);
+  const sources = await awaitedOf(db, job, batch, pool);
   await inTurn(db, person, async (tx, seq) => {
     const folder = await folderOf(tx, person, job, batch.items[0]!.place);
     const into = await intoOf(tx, person, folder, 0, job.is_news);
-    const goods = parsed.map((item, i) => goodOf(item, batch.items[i]!));
+    if (sources.length > 0) await putSources(tx, person, seq, sources);
+    const goods = await asKnown(
+      tx,
+      person,
+      parsed.map((item, i) => goodOf(item, batch.items[i]!)),
+    );
     const { added, doubles, ids } = await takeIn(tx, seq, into, goods);
     await restoreStates(tx, job, into.folder, batch.items, ids);
     // The place in the file moves in the same transaction: whatever happens, nothing comes in twice or not at all.
@@ -103,7 +134,7 @@ export async function runImport(db: Database, job: JobRow, pool: ParsePool): Pro
     parsed.catch(() => {});
     under.push({ items, parsed, problems, end: items.at(-1)!.end });
     [items, problems, bytes] = [[], [], 0];
-    if (under.length > pool.size * AHEAD) await commit(db, job, under.shift()!);
+    if (under.length > pool.size * AHEAD) await commit(db, job, under.shift()!, pool);
   };
   const contents = await contentsOf(db, job, (problem) => problems.push(problem));
   for await (const item of contents.items) {
@@ -113,7 +144,7 @@ export async function runImport(db: Database, job: JobRow, pool: ParsePool): Pro
     if (items.length >= BATCH || bytes >= BATCH_BYTES) await start();
   }
   if (items.length > 0) await start();
-  for (const batch of under) await commit(db, job, batch);
+  for (const batch of under) await commit(db, job, batch, pool);
   await inTurn(db, personId(job.person), async (tx) => {
     await contents.finish(tx);
     await tx`

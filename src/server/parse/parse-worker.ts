@@ -1,4 +1,3 @@
-import { createHash } from "node:crypto";
 import { parentPort } from "node:worker_threads";
 import {
   keysOf,
@@ -12,6 +11,7 @@ import {
   type Parts,
 } from "@/core/mail";
 import { vectorOf } from "../search/vector";
+import { hashesOf, type Hashes } from "../store/hashes";
 
 /** What a parsing thread gives, by what it is asked: messages for an import, the words of those that are here, parts. */
 export interface Given {
@@ -33,8 +33,7 @@ export interface ParseRequest {
 }
 
 /** A message as it is to be taken in. Any source can be read: a flaw says where only its headers were. */
-export interface ParsedItem {
-  readonly hash: Uint8Array;
+export interface ParsedItem extends Hashes {
   readonly parsed: Parsed;
   readonly keys: Keys;
 }
@@ -53,7 +52,6 @@ export interface ParseAnswer {
 }
 
 async function messageOf(raw: Uint8Array, now: Date, heavy: boolean): Promise<ParsedItem> {
-  const hash = createHash("sha256").update(raw).digest();
   let parsed: Parsed;
   try {
     parsed = await (heavy ? parseHead(raw, { now }) : parseMessage(raw, { now }));
@@ -61,7 +59,7 @@ async function messageOf(raw: Uint8Array, now: Date, heavy: boolean): Promise<Pa
     // One message that defeats the parser must not take the others with it.
     parsed = await parseHead(raw, { now });
   }
-  return { hash, parsed, keys: keysOf(parsed) };
+  return { ...hashesOf(raw), parsed, keys: keysOf(parsed) };
 }
 
 async function wordsOf(raw: Uint8Array, now: Date, heavy: boolean): Promise<WordsItem> {

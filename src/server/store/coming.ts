@@ -41,6 +41,25 @@ export const nextComing = (sql: Queryable, person: PersonId, account: number, li
     where c.person = ${person} and c.account = ${account} and c.retry_at <= ${now.toISOString()}::timestamptz
     order by c.wanted_at desc nulls last, c.date desc nulls last limit ${limit}`;
 
+/**
+ * Sources that are here by their headers alone, told by their Message-IDs and sizes on the wire.
+ * @returns for each what stands for it; undefined for others
+ */
+export async function awaited(
+  sql: Queryable,
+  person: PersonId,
+  sources: readonly { readonly messageId: string | null; readonly size: number }[],
+): Promise<(number | undefined)[]> {
+  const ids = sources.flatMap(({ messageId: id }) => id ?? []);
+  const rows = await sql<{ content: number; id: string; size: number }[]>`
+    select c.content, m.message_id as id, m.size
+    from coming c join message m on m.person = c.person and m.content = c.content
+    where c.person = ${person} and m.message_id = any(${ids}::text[]) order by m.id desc`;
+  const key = (id: string | null, size: number) => `${id ?? ""}\n${size}`;
+  const waiting = new Map(rows.map(({ id, size, content }) => [key(id, size), content]));
+  return sources.map(({ messageId: id, size }) => (id === null ? undefined : waiting.get(key(id, size))));
+}
+
 /** How many sources may still come from an account's server. */
 export async function countComing(sql: Queryable, person: PersonId, account: number): Promise<number> {
   const [row] = await sql<{ count: number }[]>`

@@ -39,6 +39,7 @@ export {
   type NewMessage,
 } from "./new-messages";
 export {
+  awaited,
   countComing,
   endComing,
   resumeComing,
@@ -49,7 +50,8 @@ export {
   wantSources,
   type Coming,
 } from "./coming";
-export { bringSources, type Brought } from "./sources";
+export { hashesOf, type Hashes } from "./hashes";
+export { asKnown, bringSources, noteSizes, type Brought } from "./sources";
 export { noteWrittenTo } from "./written-to";
 export { readStates } from "./states";
 export { readThings } from "./things";

@@ -1,7 +1,7 @@
 import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import type { PersonId } from "@/core/id";
-import { viaOf, type Address, type Flaw, type Keys, type Parsed } from "@/core/mail";
+import { viaOf, wireSize, type Address, type Flaw, type Keys, type Parsed } from "@/core/mail";
 import { fold, TRAIT } from "@/core/narrow";
 import { cut, storable } from "@/core/text";
 import { PREPARED, type Queryable, type Transaction } from "../db";
@@ -66,7 +66,7 @@ type Read = Pick<NewMessage, "raw" | "parsed" | "keys" | "coming">;
 /** What of a row is read from the source. */
 export const readColumns = ({ raw, parsed, keys, coming }: Read, own: ReadonlySet<string>) => ({
   date: parsed.date.toISOString(),
-  size: coming ?? raw.length,
+  size: coming ?? wireSize(raw),
   traits: parsed.traits | (own.has(parsed.from.address.toLowerCase()) ? TRAIT.mine : 0),
   from_name: parsed.from.name,
   from_address: parsed.from.address,

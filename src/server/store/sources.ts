@@ -1,12 +1,13 @@
 import { messageId, type MessageId, type PersonId } from "@/core/id";
 import { TRAIT } from "@/core/narrow";
 import { PREPARED, type Transaction } from "../db";
+import type { Hashes } from "./hashes";
 import { listOf } from "./list";
 import { MESSAGE_COLUMNS, messageRecord, type MessageColumn } from "./message-columns";
 import { insertContents, readColumns, reserve, storableJson, type NewMessage } from "./new-messages";
 
 /** A source that has come from a server, read. */
-export interface Brought extends Pick<NewMessage, "raw" | "hash" | "parsed" | "keys"> {
+export interface Brought extends Hashes, Pick<NewMessage, "raw" | "parsed" | "keys"> {
   /** What stood for it here. */
   readonly content: number;
 }
@@ -19,6 +20,36 @@ const READ_AGAIN = (Object.keys(MESSAGE_COLUMNS) as MessageColumn[])
   .join(", ");
 
 const hex = (bytes: Uint8Array): string => Buffer.from(bytes).toString("hex");
+
+/**
+ * Sources under the hashes by which they are here: what differs in nothing but how its lines end is the same, here as
+ * among these. What is not here keeps its own.
+ */
+export async function asKnown<T extends Hashes>(tx: Transaction, person: PersonId, items: readonly T[]): Promise<T[]> {
+  if (items.every(({ alike }) => alike.length === 0)) return [...items];
+  const all = [...new Set(items.flatMap(({ hash, alike }) => [hash, ...alike].map(hex)))];
+  const rows = await tx<{ hash: string }[]>`
+    select encode(hash, 'hex') as hash from content
+    where person = ${person} and hash in (select decode(h, 'hex') from unnest(${all}::text[]) h)`;
+  const known = new Map(rows.map(({ hash }) => [hash, hash]));
+  return items.map((item) => {
+    const own = [item.hash, ...item.alike].map(hex);
+    const here = own.map((hash) => known.get(hash)).find((hash) => hash !== undefined) ?? own[0]!;
+    for (const hash of own) if (!known.has(hash)) known.set(hash, here);
+    return here === own[0] ? item : { ...item, hash: Buffer.from(here, "hex") };
+  });
+}
+
+/** Says of messages how large they are where they are found again by that: on a server. */
+export const noteSizes = (
+  tx: Transaction,
+  person: PersonId,
+  sizes: readonly { readonly message: MessageId; readonly size: number }[],
+) =>
+  tx`
+    update message m set size = w.size
+    from jsonb_to_recordset(${JSON.stringify(sizes)}::text::jsonb) as w(message bigint, size int)
+    where m.person = ${person} and m.id = w.message and m.size <> w.size`;
 
 /** Which source each is of: one that is here already, or a new one. */
 async function targetsOf(tx: Transaction, person: PersonId, brought: readonly Brought[]): Promise<number[]> {
@@ -55,7 +86,11 @@ export async function bringSources(
     delete from coming c using unnest(${asked}::text::bigint[]) as w(content)
     where c.person = ${person} and c.content = w.content returning c.content`;
   const open = new Set(waiting.map(({ content }) => content));
-  const taken = brought.filter(({ content }) => open.has(content));
+  const taken = await asKnown(
+    tx,
+    person,
+    brought.filter(({ content }) => open.has(content)),
+  );
   if (taken.length === 0) return new Map();
   const targets = await targetsOf(tx, person, taken);
   const json = storableJson(

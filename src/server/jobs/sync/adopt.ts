@@ -54,19 +54,19 @@ async function adoptSent<H extends RemoteHead>(round: Round, box: Box, heads: re
 
 const key = (id: string | null, size: number) => `${id ?? ""}\n${size}`;
 
-/** Messages m that are here with the ids and sizes of some. */
-const sameHeads = ({ db: { sql }, account: { person } }: Round, heads: readonly RemoteHead[]) => sql`
+/** Messages m that are here with the ids of some, r, which have sizes too. */
+const sameIds = ({ db: { sql }, account: { person } }: Round, heads: readonly RemoteHead[]) => sql`
   jsonb_to_recordset(${JSON.stringify(heads.map(({ messageId: id, size }) => ({ id, size })))}::text::jsonb) as r(id text, size int)
     -- By way of the threads, which are what ids of messages are indexed for.
     join thread_id t on t.person = ${person} and t.message_id in (r.id, ${JUNK_ID} || r.id)
-    join message m on m.person = t.person and m.thread = t.thread and m.message_id = r.id and m.size = r.size`;
+    join message m on m.person = t.person and m.thread = t.thread and m.message_id = r.id`;
 
 /** What moves while it is looked for has been seen where it comes to and not yet where it left: it is looked for again there. */
 async function loosenLeft(round: Round, box: Box, heads: readonly RemoteHead[]): Promise<void> {
   const { db, account, imap } = round;
   const rows = await db.sql<{ mailbox: number; path: string; uid: number }[]>`
     select p.mailbox, b.path, p.uid
-    from ${sameHeads(round, heads)}
+    from ${sameIds(round, heads)} and m.size = r.size
       join placement p on p.person = m.person and p.message = m.id and p.account = ${account.id} and p.uid is not null
       join mailbox b on b.person = p.person and b.id = p.mailbox
     where p.mailbox <> ${box.id}`;
@@ -125,11 +125,12 @@ export async function apart<H extends RemoteHead>(
   const { db, account } = round;
   const rows = await db.sql<{ message: number; id: string; size: number; isLeft: boolean }[]>`
     select m.id as message, m.message_id as id, m.size, coalesce(c.account, -1) = 0 and p.message is null as "isLeft"
-    from ${sameHeads(round, heads)}
+    from ${sameIds(round, heads)}
       left join coming c on c.person = m.person and c.content = m.content
       left join placement p on p.person = m.person and p.message = m.id
     order by m.id`;
-  const here = new Set(rows.map(({ id, size }) => key(id, size)));
+  // Files of mail may have been brought in of which the sizes are others: what is read tells whether it is the same.
+  const here = new Set(rows.map(({ id }) => id));
   const left = new Map(rows.filter(({ isLeft }) => isLeft).map(({ id, size, message }) => [key(id, size), message]));
   const words = wordsIn(round, await readDirectory(db.sql, account.person), box.id);
   const placed: Placed[] = [];
@@ -141,7 +142,7 @@ export async function apart<H extends RemoteHead>(
       left.delete(known);
       const base = { ...flagsSeen(head.flags, words), mailbox: box.id, folder: box.folder, uid: head.uid };
       placed.push({ ...base, message: messageId(message) });
-    } else (head.messageId === null || here.has(known) ? maybe : fresh).push(head);
+    } else (head.messageId === null || here.has(head.messageId) ? maybe : fresh).push(head);
   }
   await placeKnown(round, placed);
   return { fresh, maybe };

@@ -7,7 +7,7 @@ import type { Directory } from "@/core/place";
 import type { Transaction } from "../../db";
 import type { RemoteMessage } from "../../gateway";
 import { readDirectory } from "../../run";
-import { readStates, reserve, takeTurn } from "../../store";
+import { asKnown, noteSizes, readStates, reserve, takeTurn } from "../../store";
 import type { ParsedItem } from "../../parse";
 import { intoOf, takeIn, type Good } from "../take-in";
 import { claim, enter, noteDue, place, wordsIn, type Box, type Placed, type Round } from "./context";
@@ -48,7 +48,7 @@ function known(
   const marker = [...words.markers].find(([, word]) => seen.words.includes(word))?.[0];
   return {
     ...item,
-    hash: coming === undefined ? item.hash : standIn(box, uid),
+    ...(coming === undefined ? {} : { hash: standIn(box, uid), alike: [] }),
     raw,
     coming,
     marker: marker ?? 0,
@@ -79,7 +79,11 @@ export async function settlePiece(
     intoOf(tx, person, box.folder, round.account.id, box.isWhole),
   ]);
   const words = wordsIn(round, directory, box.id);
-  const goods = items.map((item, i) => known(item, piece[i]!, box, directory, words));
+  const goods = await asKnown(
+    tx,
+    person,
+    items.map((item, i) => known(item, piece[i]!, box, directory, words)),
+  );
   const { ids } = await takeIn(tx, seq, into, goods);
   const placed: Placed[] = [];
   const later: { good: Good; remote: RemoteMessage }[] = [];
@@ -133,7 +137,7 @@ async function settleDoubles(
   const free = new Map<string, MessageId[]>();
   for (const { hash, message, placed } of here) if (!placed) free.set(hash, [...(free.get(hash) ?? []), message]);
   const placed: Placed[] = [];
-  const own: MessageId[] = [];
+  const own: { readonly message: MessageId; readonly size: number }[] = [];
   const copies = new Map<MessageId, MessageEdit[]>();
   const states = await readStates(
     tx,
@@ -144,7 +148,7 @@ async function settleDoubles(
     const hash = hex(good.hash);
     const known = free.get(hash)?.shift();
     if (known !== undefined) {
-      own.push(messageId(known));
+      own.push({ message: messageId(known), size: remote.raw.length });
       placed.push(base(remote, messageId(known)));
       continue;
     }
@@ -171,7 +175,12 @@ async function settleDoubles(
     const about = copies.size === 1 ? "1 message" : `${copies.size} messages`;
     await enter(tx, round, seq, changeOfMessages(copies), { name: "A second time on the server", about });
   }
-  if (own.length > 0) await claim(tx, round, await takeTurn(tx, person), own);
+  if (own.length > 0) {
+    // What came from a file before may have the size it has there, and would not be found again where it is moved to.
+    await noteSizes(tx, person, own);
+    const messages = own.map(({ message }) => message);
+    await claim(tx, round, await takeTurn(tx, person), messages);
+  }
   await place(tx, round, placed);
   await noteDue(
     tx,

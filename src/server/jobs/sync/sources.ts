@@ -1,22 +1,7 @@
-import { createHash, randomUUID } from "node:crypto";
-import { runId, type MessageId } from "@/core/id";
 import { Refused, type RemoteMessage } from "../../gateway";
 import { inTurn } from "../../run";
-import { putWords } from "../../search";
-import {
-  appendArrival,
-  bringSources,
-  countComing,
-  isWaitedFor,
-  nextComing,
-  ownAddresses,
-  postponeComing,
-  readAcquaintance,
-  tell,
-  type Brought,
-  type Coming,
-} from "../../store";
-import { suspectBits } from "../take-in";
+import { countComing, hashesOf, isWaitedFor, nextComing, postponeComing, type Coming } from "../../store";
+import { putSources } from "../put-sources";
 import { boxesOf, say, select, type Box, type Round } from "./context";
 import { ahead, FIRST_ASKED_BYTES, nextAskedBytes, oneAtATime, type Line } from "./pipeline";
 import { hasDue, pushDue } from "./push";
@@ -138,38 +123,12 @@ async function* read(round: Round, fetching: AsyncGenerator<Piece>) {
       ...items[i]!,
       content: of.content,
       raw,
-      hash: createHash("sha256").update(raw).digest(),
+      ...hashesOf(raw),
     }));
     // UIDs that mean something else by now name other messages.
     yield { asked, sources: sources.filter(({ of, parsed }) => of.messageId === parsed.messageId) };
   }
 }
-
-type Source = Brought & { readonly vector: string };
-
-/** Puts sources where their headers stood for them. */
-const settle = ({ db, account: { person } }: Round, sources: readonly Source[]): Promise<void> =>
-  inTurn(db, person, async (tx, seq) => {
-    const [own, known] = await Promise.all([ownAddresses(tx, person), readAcquaintance(tx, person)]);
-    const brought = sources.map((source) => {
-      const traits = source.parsed.traits | suspectBits(source, own, known);
-      return { ...source, parsed: { ...source.parsed, traits } };
-    });
-    const messages = await bringSources(tx, person, own, brought);
-    const words = sources.flatMap(({ content, vector }) =>
-      (messages.get(content) ?? []).map((message): [MessageId, string] => [message, vector]),
-    );
-    if (words.length === 0) return;
-    await putWords(tx, person, words);
-    await tell(tx, person, "words");
-    await appendArrival(
-      tx,
-      person,
-      seq,
-      runId(randomUUID()),
-      words.map(([message]) => message),
-    );
-  });
 
 /** @param isOver whether the account has something else to be done */
 export async function takeSources(round: Round, isOver: () => boolean): Promise<void> {
@@ -183,7 +142,7 @@ export async function takeSources(round: Round, isOver: () => boolean): Promise<
   let isLookedFor = false;
   const coming = ahead(read(round, ahead(fetched(round, boxes, line, done, () => isLookedFor || isOver()))));
   for await (const { asked, sources } of coming) {
-    if (sources.length > 0) await settle(round, sources);
+    if (sources.length > 0) await inTurn(db, account.person, (tx, seq) => putSources(tx, account.person, seq, sources));
     const here = new Set(sources.map(({ content }) => content));
     const left = asked.flatMap(({ content }) => (here.has(content) ? [] : [content]));
     if (left.length > 0) await postponeComing(db.sql, account.person, left, new Date(now.getTime() + AGAIN_MS));
