@@ -150,27 +150,6 @@ test("every part of a task is changed where it stands; what cannot be says why a
   await expect.poll(async () => titled(app, "air all the bedding, and the rugs")).toMatchObject({ estimate: 90 });
 });
 
-test("a letter that comes in while the page goes is stored as well", async ({ page, app }) => {
-  // Before anything of the page listens: what it does is drawn between this and what is heard after it.
-  await page.addInitScript(() =>
-    window.addEventListener("pagehide", () => {
-      const field = document.activeElement;
-      if (!(field instanceof HTMLInputElement) || field.value === "") return;
-      const { set } = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")!;
-      set!.call(field, `${field.value}s`);
-      field.dispatchEvent(new InputEvent("input", { bubbles: true }));
-    }),
-  );
-  await openTasks(page, app);
-  await write(page, "air the bedding");
-  await expect.poll(async () => titled(app, "air the bedding")).toMatchObject({ pressing: false });
-  await page.keyboard.press("Space");
-  await page.keyboard.press("End");
-  await page.keyboard.insertText(" and the rug");
-  await page.reload();
-  await expect.poll(async () => titled(app, "air the bedding and the rugs")).toMatchObject({ pressing: false });
-});
-
 test("on the board a task is pulled into another column, which is kept shown over a reload", async ({ page, app }) => {
   await openTasks(page, app);
   await write(page, `oil the door ${daysOn(60)}`, "sweep the chimney");

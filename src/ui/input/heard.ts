@@ -23,6 +23,3 @@ export function useHeard<K extends keyof WindowEventMap>(
     return () => window.removeEventListener(type, hear, capture);
   }, [type, capture, isOn]);
 }
-
-/** What is done where the page is left while somebody writes: no field is left by that. */
-export const useLeaving = (act: () => void): void => useHeard("pagehide", act);

@@ -1,5 +1,4 @@
 import { useState } from "react";
-import { useLeaving } from "../input/heard";
 
 /** How fields look. */
 export const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
@@ -25,7 +24,6 @@ export function Field({ label, value, placeholder, problem, onDone, className = 
   }
   const wrong = text === value ? null : problem(text);
   const done = (left: string) => left.trim() !== value && problem(left) === null && onDone(left.trim());
-  useLeaving(() => done(text));
   return (
     <span className={`grid ${className}`}>
       <input

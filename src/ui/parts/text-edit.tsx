@@ -1,6 +1,5 @@
 "use client";
 import { useState, type KeyboardEvent } from "react";
-import { useLeaving } from "../input/heard";
 
 interface Props {
   readonly label: string;
@@ -45,7 +44,6 @@ export function TextEdit({ label, value, onChange, lines, empty, framed = empty 
     // Not what has been typed since.
     if (isStored) setDraft((now) => (now === draft ? null : now));
   };
-  useLeaving(() => void store());
   const field = {
     id,
     maxLength,

@@ -62,7 +62,13 @@ export class Writes {
 export const writes = new Writes();
 
 if (typeof window !== "undefined") {
-  window.addEventListener("pagehide", () => writes.leave());
+  // Before all others that hear of it: what is in the field is stored by leaving it, as ever, and by then nothing waits.
+  const leave = () => {
+    writes.leave();
+    const field = document.activeElement;
+    if (field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement) field.blur();
+  };
+  window.addEventListener("pagehide", leave, { capture: true });
   window.addEventListener("pageshow", () => writes.comeBack());
 }
 

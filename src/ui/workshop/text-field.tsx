@@ -3,7 +3,6 @@ import { useState } from "react";
 import { readNarrow, textOfIssue } from "@/core/narrow";
 import { readWhen } from "@/core/when";
 import { dateText } from "../parts/words";
-import { useLeaving } from "../input/heard";
 import { useView } from "../state/store";
 import { goOn } from "./go-on";
 import { FIELD } from "./name-field";
@@ -52,7 +51,6 @@ export function TextField({ label, kind, value, placeholder, required = false, b
     if (text.trim() === "" && required) setText(value);
     else if (text.trim() !== value && (said === null || said.ok)) onChange(text.trim());
   };
-  useLeaving(store);
   return (
     <span className="min-w-32 flex-1">
       <input
