@@ -1,5 +1,5 @@
 import type { Page } from "@playwright/test";
-import { expect, notice, test, type App } from "./app";
+import { expect, focusedId, notice, openBench, test, type App } from "./app";
 
 /** What is made, changed and removed beside mail is taken back by the same key, as it was. */
 
@@ -192,4 +192,30 @@ test("a folder and a label that were made are taken back while nothing is in the
   for (let i = 0; i < 3; i++) await page.keyboard.press("Shift+U");
   await expect.poll(folders).toContain("Chambers");
   await expect.poll(labels).toContain("Rope");
+});
+
+test("a folder that was made on the way to filing a message goes too, once the message is back", async ({
+  page,
+  app,
+}) => {
+  const paths = async () => (await app.get<{ path: string }[]>("/folders")).map(({ path }) => path);
+  await openBench(page, app);
+  const [before, inbox] = [await paths(), await app.count("folder=Inbox")];
+  const id = await focusedId(page);
+  await page.keyboard.press("Shift+D");
+  await page.keyboard.type("Rope makers");
+  await page.keyboard.press("Enter");
+  await expect.poll(() => app.count('folder="Rope makers"')).toBe(1);
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await undo(page);
+  await expect.poll(() => app.count("folder=Inbox")).toBe(inbox);
+  expect(await paths()).toContain("Rope makers");
+  await undo(page);
+  await expect(notice(page)).toContainText("Took back: The folder Rope makers is made");
+  await expect.poll(paths).toEqual(before);
+  // Both again, in their order.
+  await page.keyboard.press("Shift+U");
+  await expect.poll(paths).toContain("Rope makers");
+  await page.keyboard.press("Shift+U");
+  await expect.poll(async () => (await app.get<{ folder: string }>(`/messages/${id}`)).folder).toBe("Rope makers");
 });

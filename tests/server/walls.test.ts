@@ -176,6 +176,27 @@ describe("on a few connections", () => {
     await frail.close();
   });
 
+  test("after a cut in the middle of statements, what is asked next is done, in a transaction and outside of one", async () => {
+    const pid = "select pg_backend_pid() as pid";
+    for (const next of ["begin", "statement"]) {
+      const frail = openWalled(`${url()}?application_name=cut`, 3);
+      const { sql } = frail.as(OWN);
+      const cut = Promise.all([1, 2, 3].map(() => sql`select pg_sleep(60)`.catch((error: Error) => error.message)));
+      const sleeping = database()
+        .sql`datname = current_database() and application_name = 'cut' and query like '%sleep(60)%'`;
+      const begun = async () => (await database().sql`select pid from pg_stat_activity where ${sleeping}`).length;
+      await expect.poll(begun).toBe(3);
+      await database().sql`select pg_terminate_backend(pid) from pg_stat_activity where ${sleeping}`;
+      expect(await cut).toHaveLength(3);
+      const asked = [1, 2, 3, 4].map(async () => {
+        const rows = next === "begin" ? await sql.begin((tx) => tx.unsafe(pid)) : await sql.unsafe(pid);
+        return rows.length;
+      });
+      expect(await Promise.all(asked)).toEqual([1, 1, 1, 1]);
+      await frail.close();
+    }
+  });
+
   test("a statement that has to be prepared anew, since a table has changed, is still of whoever asked", async () => {
     const ask = ({ sql }: Database) => sql<{ person: number }[]>`select * from marker order by id limit 1`;
     await Promise.all([ask(own), ask(other), ask(own), ask(other)]);

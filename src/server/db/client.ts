@@ -32,6 +32,34 @@ export interface Database {
   readonly close: () => Promise<void>;
 }
 
+/** An administrator, or a server that ends, has cut a connection. */
+const CUT: ReadonlySet<unknown> = new Set(["57P01", "57P02"]);
+
+/**
+ * Whether the end of a connection was told to what is asked after it: where it was cut in the middle of a statement,
+ * the driver tells so once more to the first one on the connection that it makes in its place, and does not send that.
+ */
+export const isOfEarlier = (error: unknown): boolean => CUT.has((error as { readonly code?: unknown } | null)?.code);
+
+/** Begins a transaction again that was told how an earlier connection ended, before anything was done in it. */
+function beginningAgain(begin: Connection["begin"], connections: number): Connection["begin"] {
+  return (async (...given: unknown[]) => {
+    const work = given.at(-1) as (tx: Transaction) => unknown;
+    for (let left = connections; ; left--) {
+      let isBegun = false;
+      const note = (tx: Transaction) => {
+        isBegun = true;
+        return work(tx);
+      };
+      try {
+        return await (given.length > 1 ? begin(String(given[0]), note) : begin(note));
+      } catch (error) {
+        if (isBegun || left === 0 || !isOfEarlier(error)) throw error;
+      }
+    }
+  }) as Connection["begin"];
+}
+
 /** @param more what is asked of the driver, and @param begun of each connection, beside what all of ours have */
 export function openPool(
   url: string,
@@ -59,6 +87,7 @@ export function openPool(
       ...begun,
     },
   }) as Connection;
+  sql.begin = beginningAgain(sql.begin, connections);
   // The mapper tells the driver how values are read and written, of JSON say: from the first statement on.
   drizzle(sql as Sql);
   return sql;

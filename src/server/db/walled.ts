@@ -1,7 +1,7 @@
 import { drizzle } from "drizzle-orm/postgres-js";
 import type postgres from "postgres";
 import type { PersonId } from "@/core/id";
-import { NOBODY, openPool, type Connection, type Database, type Orm, type Transaction } from "./client";
+import { isOfEarlier, NOBODY, openPool, type Connection, type Database, type Orm, type Transaction } from "./client";
 
 /**
  * The second wall: the database itself shows each person's rows to nobody else, whatever a statement forgets to say.
@@ -24,10 +24,10 @@ interface Sent {
 }
 
 /** A pool where each statement says whose it is, right before it and on the same connection. */
-function tagged(pool: Connection, person: number): Connection {
+function tagged(pool: Connection, connections: number, person: number): Connection {
   const say = (scope: string) => `set ${scope} tachyne.person = ${person}`;
   const send = async (query: Sent): Promise<void> => {
-    for (let isSent = false; !isSent;) {
+    for (let isSent = false, left = connections; !isSent; left--) {
       const onexecute = (connection: Told): boolean => {
         isSent = true;
         return connection.execute(query);
@@ -36,7 +36,7 @@ function tagged(pool: Connection, person: number): Connection {
         await pool.unsafe(say("session"), [], { simple: true, onexecute } as postgres.UnsafeQueryOptions);
       } catch (error) {
         // Where it was sent it is told by itself what became of its connection.
-        if (!isSent) return query.reject(error);
+        if (!isSent && (left === 0 || !isOfEarlier(error))) return query.reject(error);
       }
     }
   };
@@ -83,7 +83,7 @@ export function openWalled(url: string, connections = 10): Database {
   const pool = openPool(url, connections, { max_pipeline: 1 }, { role: WEB_ROLE, search_path: WEB_PATH });
   const close = () => pool.end({ timeout: 2 });
   const of = (person: number): Database => {
-    const sql = tagged(pool, person);
+    const sql = tagged(pool, connections, person);
     let orm: Orm | null = null;
     return {
       sql,

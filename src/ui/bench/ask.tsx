@@ -7,10 +7,9 @@ import { isAddress, writeCorrespondent, type Correspondent } from "@/core/letter
 import { Recipients } from "../compose/recipients";
 import { Modal, Picker } from "../parts/picker";
 import { dateText, plural } from "../parts/words";
-import { write } from "../state/api";
+import { make } from "../places/act";
 import { focusMessage } from "../state/browse";
 import type { RunDecision } from "../state/decide";
-import { refreshSettings } from "../state/settings";
 import { offeredFolders } from "../state/recent";
 import { runMacro } from "../state/run";
 import { mailbox, set, useView } from "../state/store";
@@ -91,13 +90,7 @@ function AskName({ kind, title, ids, onAnswer }: AskProps<"folder" | "label"> & 
     }));
   }, [kind, directory, ids]);
   const create = async (name: string) => {
-    try {
-      await write("POST", kind === "folder" ? "/folders" : "/labels", kind === "folder" ? { path: name } : { name });
-      await refreshSettings();
-      onAnswer(name);
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : "It could not be made.");
-    }
+    if (await make(kind, name, setProblem)) onAnswer(name);
   };
   return (
     <Picker

@@ -43,12 +43,17 @@ export async function alter<T extends object>(
   return perform({ name, forward: put(after), backward: put(before) });
 }
 
-/** Makes a folder or label, which undo takes away again while no mail is in it. @returns whether it was stored */
-export function make(path: "/folders" | "/labels", body: object, name: string): Promise<boolean> {
+/**
+ * Makes a folder or label, which undo takes away again while no mail is in it.
+ * @param trouble says why it could not be made, where that is not to be in the notice
+ * @returns whether it was stored
+ */
+export function make(kind: "folder" | "label", name: string, trouble?: (words: string) => void): Promise<boolean> {
+  const [path, body] = kind === "folder" ? ["/folders", { path: name }] : ["/labels", { name }];
   let made: { readonly id: number } | null = null;
   const put = (deleted: boolean) => inLine(() => write("PATCH", `${path}/${made!.id}`, { deleted }));
-  return perform({
-    name,
+  const edit = {
+    name: `The ${kind} ${name} is made`,
     forward: async () => {
       if (made) await put(false);
       else made = await inLine(() => write<{ id: number }>("POST", path, body));
@@ -60,5 +65,6 @@ export function make(path: "/folders" | "/labels", body: object, name: string): 
       if (made) await put(true);
       await refreshSettings();
     },
-  });
+  };
+  return perform(edit, trouble);
 }

@@ -46,12 +46,7 @@ export function Folders() {
       <p className="mb-2 max-w-[60ch] text-[13px] text-ink-2">
         A path such as Bookings/Groups puts a folder into another; renaming the path moves it with all below it.
       </p>
-      <AddLine
-        label="Path of a new folder"
-        verb="Make"
-        onAdd={(path) => make("/folders", { path }, `The folder ${path} is made`)}
-        className="mb-2"
-      />
+      <AddLine label="Path of a new folder" verb="Make" onAdd={(path) => make("folder", path)} className="mb-2" />
       <ul className="text-[13px]" aria-label="All folders">
         {folders.map((folder) => (
           <li key={folder.id} className="flex items-center gap-2 border-b border-rule-soft py-0.5">

@@ -21,7 +21,7 @@ export function Labels() {
         label="Name of a new label"
         placeholder="Name of a new label; Season/Winter nests it"
         verb="Make"
-        onAdd={(name) => make("/labels", { name }, `The label ${name} is made`)}
+        onAdd={(name) => make("label", name)}
         className="mb-2"
       />
       <ul className="text-[13px]" aria-label="All labels">

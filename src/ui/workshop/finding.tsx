@@ -1,20 +1,8 @@
 "use client";
 import type { MacroShape } from "@/core/api";
 import type { Finding, Repair } from "@/core/macro";
-import { write } from "../state/api";
-import { refreshSettings } from "../state/settings";
-import { notify } from "../state/store";
+import { make } from "../places/act";
 import { changeMacro } from "./edit";
-
-async function make(what: "folder" | "label", name: string): Promise<void> {
-  try {
-    await write("POST", what === "folder" ? "/folders" : "/labels", what === "folder" ? { path: name } : { name });
-    await refreshSettings();
-    notify(`Made the ${what} ${name}.`);
-  } catch (error) {
-    notify(error instanceof Error ? error.message : "It could not be made.", "trouble");
-  }
-}
 
 function mend(macro: MacroShape, repair: Repair): void {
   if ("make" in repair) void make(repair.make, repair.name);

@@ -1,8 +1,7 @@
 "use client";
 import { useRef, useState } from "react";
 import { Picker } from "../parts/picker";
-import { write } from "../state/api";
-import { refreshSettings } from "../state/settings";
+import { make } from "../places/act";
 import { useView } from "../state/store";
 
 export const FIELD = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
@@ -40,13 +39,7 @@ export function NameField({ label, kind, value, onChange, begins }: Props) {
     onChange(name);
   };
   const create = async (name: string) => {
-    try {
-      await write("POST", kind === "folder" ? "/folders" : "/labels", kind === "folder" ? { path: name } : { name });
-      await refreshSettings();
-      choose(name);
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : "It could not be made.");
-    }
+    if (kind !== "macro" && (await make(kind, name, setProblem))) choose(name);
   };
   const missing = value !== "" && !names.some((name) => name.toLowerCase() === value.toLowerCase());
   return (
