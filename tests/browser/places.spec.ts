@@ -67,6 +67,9 @@ test("labels come off one message or all mail, markers are chosen, ordered and n
   await expect(markers.first().getByLabel(/^Letter of/)).toHaveValue("L");
   await markers.nth(1).getByLabel("in use").uncheck();
   await expect(notice(page)).toContainText("not offered");
+  // What comes next is planned by what is stored.
+  const used = async () => (await app.get<{ letter: string; used: boolean }[]>("/markers")).filter((one) => one.used);
+  await expect.poll(async () => (await used()).map(({ letter }) => letter).slice(0, 2)).toEqual(["L", "W"]);
   // Next marker goes through those in use, in their order.
   await openBench(page, app);
   await page.keyboard.press("c");

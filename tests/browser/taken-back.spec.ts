@@ -202,7 +202,7 @@ test("a folder that was made on the way to filing a message goes too, once the m
   await openBench(page, app);
   const [before, inbox] = [await paths(), await app.count("folder=Inbox")];
   const id = await focusedId(page);
-  await page.keyboard.press("Shift+D");
+  await page.keyboard.press("a");
   await page.keyboard.type("Rope makers");
   await page.keyboard.press("Enter");
   await expect.poll(() => app.count('folder="Rope makers"')).toBe(1);
