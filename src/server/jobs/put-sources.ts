@@ -8,16 +8,13 @@ import { suspectBits } from "./take-in";
 /** A source of a message whose headers are here. */
 export type Source = Brought & { readonly vector: string };
 
-/**
- * Puts sources where their headers stood for them, in the person's turn.
- * @returns what stood for those that were put; the others have come already
- */
+/** Puts sources where their headers stood for them, in the person's turn; those that have come already are left out. */
 export async function putSources(
   tx: Transaction,
   person: PersonId,
   seq: number,
   sources: readonly Source[],
-): Promise<ReadonlySet<number>> {
+): Promise<void> {
   const [own, known] = await Promise.all([ownAddresses(tx, person), readAcquaintance(tx, person)]);
   const brought = sources.map((source) => {
     const traits = source.parsed.traits | suspectBits(source, own, known);
@@ -27,16 +24,14 @@ export async function putSources(
   const words = sources.flatMap(({ content, vector }) =>
     (messages.get(content) ?? []).map((message): [MessageId, string] => [message, vector]),
   );
-  if (words.length > 0) {
-    await putWords(tx, person, words);
-    await tell(tx, person, "words");
-    await appendArrival(
-      tx,
-      person,
-      seq,
-      runId(randomUUID()),
-      words.map(([message]) => message),
-    );
-  }
-  return new Set(messages.keys());
+  if (words.length === 0) return;
+  await putWords(tx, person, words);
+  await tell(tx, person, "words");
+  await appendArrival(
+    tx,
+    person,
+    seq,
+    runId(randomUUID()),
+    words.map(([message]) => message),
+  );
 }
