@@ -3,8 +3,9 @@ import { spawn, spawnSync } from "node:child_process";
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "./build.mjs";
+import { ensureChromium, launching } from "./setup/browser.mjs";
 import { freePort, startCluster } from "./setup/cluster.mjs";
-import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
+import { ensurePackages, ROOT } from "./setup/packages.mjs";
 import { main, say } from "./setup/say.mjs";
 import { asCookie, asHeaders, makeLink, signIn } from "./setup/sign-in.mjs";
 import { KEPT_OPEN } from "./setup/web.mjs";
@@ -255,19 +256,7 @@ await main(async () => {
     for (let now = await read("/filing"); now.due > 0 || now.learned === 0; now = await read("/filing"))
       await new Promise((r) => setTimeout(r, 500));
     const { chromium } = await import("@playwright/test");
-    browser = await chromium.launch({
-      executablePath: "/usr/bin/chromium",
-      args: [
-        "--no-sandbox",
-        "--disable-dev-shm-usage",
-        "--disable-gpu",
-        "--disable-quic",
-        "--no-first-run",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-      ],
-    });
+    browser = await chromium.launch(launching());
     mkdirSync(OUT, { recursive: true });
     for (const { name, path, dark, phone, isOut, act } of SHOTS) {
       const viewport = phone ? { width: 390, height: 844 } : { width: 1280, height: 800 };

@@ -4,9 +4,10 @@ import { stripVTControlCharacters } from "node:util";
 import { spawnSync } from "node:child_process";
 import { build } from "./build.mjs";
 import { audit } from "./setup/audit.mjs";
+import { ensureChromium } from "./setup/browser.mjs";
 import { startCluster } from "./setup/cluster.mjs";
 import { ensureMailServer, ensureSieve } from "./setup/mail-server.mjs";
-import { ensureChromium, ensurePackages, ROOT } from "./setup/packages.mjs";
+import { ensurePackages, ROOT } from "./setup/packages.mjs";
 import { main, say, Trouble } from "./setup/say.mjs";
 
 /**

@@ -47,8 +47,3 @@ export async function installDebian(packages, why) {
   await run("reading Debian's package lists", ["update", "-qq"]);
   await run(`installing ${packages.join(", ")}`, ["install", "-y", "-qq", "--no-install-recommends", ...packages]);
 }
-
-/** The browser that tests, pictures and benchmarks drive. */
-export async function ensureChromium() {
-  if (!existsSync("/usr/bin/chromium")) await installDebian(["chromium"], "Chromium, to drive the interface");
-}

@@ -1,8 +1,6 @@
 import { writeFileSync } from "node:fs";
-import { cpus, totalmem } from "node:os";
-import { personId } from "@/core/id";
-import { begin, type Context } from "@/server/act";
-import { migrateDatabase, openDatabase } from "@/server/db";
+import { cpus } from "node:os";
+import type { Context } from "@/server/act";
 import { ensureSimulated } from "@/server/gateway";
 import { ParsePool } from "@/server/jobs";
 import { inTurn } from "@/server/run";
@@ -12,6 +10,7 @@ import { columnFigures } from "./columns";
 import { say, tableOf, type Figure } from "./figures";
 import { filingFigures } from "./filing";
 import { importFigures } from "./import";
+import { emptyMailbox, machineOf } from "./mailbox";
 import { paceFigures } from "./pace";
 import { ruleFigures } from "./rules";
 import { runFigures } from "./runs";
@@ -26,19 +25,10 @@ const [url, migrations, worker, count = "100000", out] = process.argv.slice(2);
 if (!url || !migrations || !worker) throw new Error("usage: bench URL MIGRATIONS WORKER [MESSAGES] [OUT.md]");
 const MESSAGES = Number(count);
 
-await migrateDatabase(url, migrations);
-const db = openDatabase(url, 4);
+const context = await emptyMailbox(url, migrations, 4);
+const { db, person } = context;
 const { sql } = db;
-const { person } = await begin(db, {
-  name: "x",
-  address: "x@post.example",
-  aliases: [],
-  zone: "Europe/Zurich",
-  folders: [],
-  labels: [["Invoice", "amber"]],
-});
 await inTurn(db, person, (tx) => ensureSimulated(tx, person, 0));
-const context: Context = { db, person: personId(person), zone: "Europe/Zurich" };
 
 const pool = new ParsePool(worker, Math.max(1, Math.min(4, cpus().length)));
 const figures = await importFigures(context, pool);
@@ -88,26 +78,15 @@ async function apart(name: string, measure: (other: Context) => Promise<Figure[]
   await sql.unsafe(`create database ${name}`);
   const other = new URL(url!);
   other.pathname = `/${name}`;
-  await migrateDatabase(other.href, migrations!);
-  const empty = openDatabase(other.href, 8);
-  const { person: owner } = await begin(empty, {
-    name: "x",
-    address: "x@post.example",
-    aliases: [],
-    zone: "Europe/Zurich",
-    folders: [],
-    labels: [],
-  });
-  figures.push(...(await measure({ db: empty, person: personId(owner), zone: "Europe/Zurich" })));
-  await empty.close();
+  const empty = await emptyMailbox(other.href, migrations!, 8);
+  figures.push(...(await measure(empty)));
+  await empty.db.close();
   await sql.unsafe(`drop database ${name}`);
 }
 await apart("bench_accounts", (other) => accountFigures(other, worker, cpus().length));
 await apart("bench_pace", paceFigures);
 
-const [version] = await sql<{ v: string }[]>`select current_setting('server_version') as v`;
-const machine = `${cpus().length} × ${cpus()[0]?.model ?? "?"}, ${Math.round(totalmem() / 2 ** 30)} GiB, Node ${process.versions.node}, PostgreSQL ${version?.v}`;
-const report = `${MESSAGES.toLocaleString("en")} messages; ${machine}\n\n${tableOf(figures)}\n\n${browser.notes.join("\n")}`;
+const report = `${MESSAGES.toLocaleString("en")} messages; ${await machineOf(db)}\n\n${tableOf(figures)}\n\n${browser.notes.join("\n")}`;
 console.log(report);
 if (out) writeFileSync(out, report);
 await db.close();

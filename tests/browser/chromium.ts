@@ -1,14 +1,5 @@
-/** Debian's browser, told to ask nobody outside for anything. */
-export const CHROMIUM = {
-  executablePath: "/usr/bin/chromium",
-  args: [
-    "--no-sandbox",
-    "--disable-dev-shm-usage",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-  ],
-};
+import type { LaunchOptions } from "@playwright/test";
+
+/** Of a plain program without types. */
+const { launching } = (await import("../../scripts/setup/browser.mjs" as string)) as { launching: () => LaunchOptions };
+export const CHROMIUM = launching();

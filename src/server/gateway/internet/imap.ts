@@ -14,7 +14,6 @@ const SILENT_MS = 90_000;
 const LEAVE_MS = 1000;
 /** IDLE is begun anew before a server or something between may end it (RFC 2177 asks for 29 minutes at the most). */
 const IDLE_MS = 9 * 60_000;
-const QUIET = { trace() {}, debug() {}, info() {}, warn() {}, error() {} };
 
 export const isLoopback = (host: string): boolean => /^(localhost|127\.\d+\.\d+\.\d+|::1)$/i.test(host);
 
@@ -88,7 +87,8 @@ function optionsOf({ imap, user, method }: Servers, secret: string): ImapFlowOpt
     ...(imap.security === "tls" ? {} : { doSTARTTLS: imap.security === "starttls" || !isLoopback(imap.host) }),
     auth: method !== "password" ? { user, accessToken: secret } : { user, pass: secret },
     clientInfo: { name: "Tachyne" },
-    logger: QUIET,
+    // With one, each answer is written out for it, messages too.
+    logger: false,
     qresync: true,
     disableAutoIdle: true,
     maxIdleTime: IDLE_MS,
