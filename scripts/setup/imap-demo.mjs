@@ -120,7 +120,7 @@ export async function startImapDemo(data) {
     connect: (address, owner, headers) => connectAccount(address, settings, owner, headers),
     stop: async () => {
       await endSink();
-      await server.stop();
+      await server.end();
     },
   };
 }

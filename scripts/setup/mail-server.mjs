@@ -131,7 +131,8 @@ const answers = (port) =>
  * @param {string} folder absolute; made where it is missing
  * @param {{ users: readonly string[], password: string, port?: number, capability?: string }} options capability: what
  *   it says it can do, where that is to be less than it can
- * @returns {Promise<{ port: number, stop: () => Promise<void>, restart: () => Promise<void> }>}
+ * @returns {Promise<{ port: number, stop: () => Promise<void>, restart: () => Promise<void>, end: () => Promise<void> }>}
+ *   stop: to be started anew; end: with what it left behind
  */
 export async function startMailServer(folder, { users, password, port: wanted, capability }) {
   await ensureMailServer();
@@ -176,6 +177,10 @@ export async function startMailServer(folder, { users, password, port: wanted, c
       // Those who serve its connections are of its group.
       process.kill(-child.pid, "SIGTERM");
     });
+  const end = async () => {
+    await stop();
+    rmSync(sockets, { recursive: true, force: true, maxRetries: 5 });
+  };
   await start();
-  return { port, stop, restart: async () => (await stop(), start()) };
+  return { port, stop, restart: async () => (await stop(), start()), end };
 }
