@@ -1,7 +1,8 @@
 import { mkdtempSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { stripVTControlCharacters } from "node:util";
-import { spawnSync } from "node:child_process";
+import { spawn } from "node:child_process";
+import { once } from "node:events";
 import { build } from "./build.mjs";
 import { audit } from "./setup/audit.mjs";
 import { ensureChromium } from "./setup/browser.mjs";
@@ -23,18 +24,18 @@ const totals = { passed: 0, failed: 0, skipped: 0 };
 /** Said once more at the very end, where a log that is cut still has them: name and what was wrong. */
 const failures = [];
 
-function tool(name, args, env = {}) {
-  const done = spawnSync(process.execPath, [join(ROOT, "node_modules", ...name), ...args], {
+async function tool(name, args, env = {}) {
+  const child = spawn(process.execPath, [join(ROOT, "node_modules", ...name), ...args], {
     cwd: ROOT,
     stdio: "inherit",
     env: { ...process.env, ...env },
   });
-  return done.status === 0;
+  const [status] = await once(child, "exit");
+  return status === 0;
 }
 
-function check(title, name, args) {
-  say(title);
-  if (tool(name, args)) totals.passed++;
+async function check(title, name, args) {
+  if (await tool(name, args)) totals.passed++;
   else {
     totals.failed++;
     failures.push(title);
@@ -48,9 +49,9 @@ const reason = (text) =>
     .slice(0, 12)
     .join("\n    ");
 
-function unitTests(env, report) {
+async function unitTests(env, report) {
   say(quick ? "unit tests, laws and rules" : "unit, law and server tests");
-  tool(
+  await tool(
     ["vitest", "vitest.mjs"],
     [
       "run",
@@ -77,9 +78,9 @@ function unitTests(env, report) {
   }
 }
 
-function browserTests(env, report) {
+async function browserTests(env, report) {
   say("browser tests");
-  tool(["@playwright", "test", "cli.js"], ["test", "--pass-with-no-tests", ...only], {
+  await tool(["@playwright", "test", "cli.js"], ["test", "--pass-with-no-tests", ...only], {
     ...env,
     PLAYWRIGHT_JSON_OUTPUT_NAME: report,
   });
@@ -93,10 +94,14 @@ function browserTests(env, report) {
     failures.push(`${spec.file} › ${spec.title}: ${reason(spec.tests[0]?.results.at(-1)?.error?.message)}`);
 }
 
-function staticChecks() {
-  check("types", ["typescript", "bin", "tsc"], ["--noEmit"]);
-  check("lint", ["eslint", "bin", "eslint.js"], ["."]);
-  check("format", ["prettier", "bin", "prettier.cjs"], ["--check", "--log-level", "warn", "."]);
+/** At once: each of them has use for one processor only. */
+async function staticChecks() {
+  say("types, lint and format");
+  await Promise.all([
+    check("types", ["typescript", "bin", "tsc"], ["--noEmit"]),
+    check("lint", ["eslint", "bin", "eslint.js"], ["."]),
+    check("format", ["prettier", "bin", "prettier.cjs"], ["--check", "--log-level", "warn", "."]),
+  ]);
 }
 
 /** Without an answer there is nothing to go by: that is said, and fails nothing. */
@@ -122,8 +127,8 @@ await main(async () => {
   await ensurePackages();
   if (quick) {
     const home = mkdtempSync("/var/tmp/tachyne-test-");
-    staticChecks();
-    unitTests({}, join(home, "unit.json"));
+    await staticChecks();
+    await unitTests({}, join(home, "unit.json"));
     rmSync(home, { recursive: true, force: true });
     return close();
   }
@@ -137,11 +142,11 @@ await main(async () => {
   const env = { TEST_DATABASE_URL: cluster.url, NEXT_TELEMETRY_DISABLED: "1" };
   try {
     if (only.length === 0) {
-      staticChecks();
+      await staticChecks();
       await packageAudit();
     }
-    unitTests(env, join(home, "unit.json"));
-    browserTests(env, join(home, "browser.json"));
+    await unitTests(env, join(home, "unit.json"));
+    await browserTests(env, join(home, "browser.json"));
   } finally {
     cluster.stop();
     rmSync(home, { recursive: true, force: true });
