@@ -116,6 +116,14 @@ describe("what a message says about itself", () => {
     const nobody = await parse(`Subject: x\n${DATE}\nx`);
     expect([nobody.from, nobody.flaws.includes("no-sender")]).toEqual([{ name: "", address: "" }, true]);
   });
+  test("of what relays note, twenty at the most, each no longer than an address may be, on one line", async () => {
+    const noted = (values: readonly string[]) =>
+      parse(`${HEAD}${values.map((value) => `Delivered-To: ${value}\n`).join("")}\nx`);
+    expect((await noted([`${"d".repeat(400)}@huts.example`])).delivered).toEqual(["d".repeat(320)]);
+    expect((await noted(["desk@huts.example\n\t(kept)"])).delivered).toEqual(["desk@huts.example (kept)"]);
+    const many = Array.from({ length: 25 }, (_, n) => `desk${n}@huts.example`);
+    expect((await noted(many)).delivered).toEqual(many.slice(0, 20));
+  });
   test("the addresses it came to, as relays note them and as it names them", async () => {
     const parsed = await parse(
       `${HEAD}To: Other <x@y.example>\nCc: Me@huts.example\nDelivered-To: <desk@huts.example>\nX-Original-To: DESK@huts.example\n\nx`,
