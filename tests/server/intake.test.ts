@@ -1,4 +1,7 @@
 import { randomUUID } from "node:crypto";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
 import { afterAll, beforeAll, describe, expect, test } from "vitest";
 import {
@@ -91,6 +94,22 @@ describe("messages that were made to stop an intake", () => {
       select flaws from message where subject = 'too much memory'`;
     expect(row!.flaws).toContain("heavy");
     await pool.close();
+  });
+
+  test("a thread that takes long to come to be is no message's fault", async () => {
+    const folder = mkdtempSync(join(tmpdir(), "tachyne-slow-"));
+    const slow = join(folder, "worker.mjs");
+    // On a machine that is busy with other things the first lines of a program may be this far away.
+    writeFileSync(
+      slow,
+      `for (const end = Date.now() + 4000; Date.now() < end;);\nawait import(${JSON.stringify(WORKER)});\n`,
+    );
+    const pool = new ParsePool(slow, 1, { ms: 1500, megabytes: 512 });
+    const raws = [plain(6), BOMBS["parts without end"]!, plain(7)].map((raw) => Buffer.from(raw, "latin1"));
+    const items = await pool.parse(raws, new Date());
+    await pool.close();
+    rmSync(folder, { recursive: true });
+    expect(items.map(({ parsed }) => parsed.flaws.includes("heavy"))).toEqual([false, true, false]);
   });
 
   test("ids and names that PostgreSQL cannot hold are mended, and stop nothing", async () => {

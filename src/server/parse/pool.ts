@@ -29,8 +29,11 @@ interface Thread {
   worker: Worker | null;
   readonly tasks: Task[];
   readonly progress: Int32Array;
-  /** The message it was at when last looked at, counted from its beginning, and since when. */
-  seen: { begun: number; at: number };
+  /**
+   * The message it was at when last looked at, counted from its beginning, and since when; and whether the worker has
+   * begun with any: how long one takes to come to be is no message's fault.
+   */
+  seen: { begun: number; at: number; hasBegun: boolean };
 }
 
 /**
@@ -56,7 +59,7 @@ export class ParsePool {
   ) {
     this.threads = Array.from({ length: size }, () => {
       const progress = new Int32Array(new SharedArrayBuffer(8));
-      const thread: Thread = { worker: null, tasks: [], progress, seen: { begun: 0, at: Date.now() } };
+      const thread: Thread = { worker: null, tasks: [], progress, seen: { begun: 0, at: Date.now(), hasBegun: false } };
       this.start(thread);
       return thread;
     });
@@ -70,7 +73,7 @@ export class ParsePool {
     });
     if (this.lasts) worker.unref();
     thread.worker = worker;
-    thread.seen = { begun: thread.progress[1]!, at: Date.now() };
+    thread.seen = { begun: thread.progress[1]!, at: Date.now(), hasBegun: false };
     worker.on("message", ({ batch, items }: ParseAnswer) => {
       const at = thread.tasks.findIndex((task) => task.batch === batch);
       thread.tasks.splice(at, 1)[0]?.resolve(items);
@@ -102,9 +105,10 @@ export class ParsePool {
     const now = Date.now();
     for (const thread of this.threads) {
       const begun = Atomics.load(thread.progress, 1);
-      if (thread.tasks.length === 0 || begun !== thread.seen.begun) thread.seen = { begun, at: now };
-      else if (now - thread.seen.at > this.budget.ms) {
-        thread.seen = { begun, at: now };
+      const hasBegun = thread.seen.hasBegun || begun !== thread.seen.begun;
+      if (thread.tasks.length === 0 || begun !== thread.seen.begun) thread.seen = { begun, at: now, hasBegun };
+      else if (hasBegun && now - thread.seen.at > this.budget.ms) {
+        thread.seen = { begun, at: now, hasBegun };
         void thread.worker?.terminate();
       }
     }
