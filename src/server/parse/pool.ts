@@ -7,12 +7,34 @@ import type { Given, ParseAnswer, ParsedItem, ParseRequest, What, WordsItem } fr
  * seconds; what takes longer was made to (a boundary that never ends took 50 s, blank lines 3.4 GB).
  */
 export interface Budget {
+  /** Of the processor's: on a machine that is busy with other things, a message may take longer by the clock. */
   readonly ms: number;
   /** Of the thread's heap, which holds one message at a time. */
   readonly megabytes: number;
 }
 
 const BUDGET: Budget = { ms: 10_000, megabytes: 512 };
+/** By the clock so many times as long at the most: a thread may wait for something that never comes. */
+const MOST_WAITED = 6;
+
+/** What this process has had of the processor, all threads together, in milliseconds. */
+function spentMs(): number {
+  const { user, system } = process.cpuUsage();
+  return (user + system) / 1000;
+}
+
+/** How far a thread had come when it was looked at last. */
+interface Seen {
+  /** The message it was at, counted from its beginning, and since when. */
+  readonly begun: number;
+  readonly at: number;
+  /** What had been spent then. */
+  readonly spent: number;
+  /** Whether the worker has begun with any: how long one takes to come to be is no message's fault. */
+  readonly hasBegun: boolean;
+}
+
+const seeing = (begun: number, hasBegun: boolean): Seen => ({ begun, at: Date.now(), spent: spentMs(), hasBegun });
 
 interface Task {
   readonly batch: number;
@@ -29,11 +51,7 @@ interface Thread {
   worker: Worker | null;
   readonly tasks: Task[];
   readonly progress: Int32Array;
-  /**
-   * The message it was at when last looked at, counted from its beginning, and since when; and whether the worker has
-   * begun with any: how long one takes to come to be is no message's fault.
-   */
-  seen: { begun: number; at: number; hasBegun: boolean };
+  seen: Seen;
 }
 
 /**
@@ -59,7 +77,7 @@ export class ParsePool {
   ) {
     this.threads = Array.from({ length: size }, () => {
       const progress = new Int32Array(new SharedArrayBuffer(8));
-      const thread: Thread = { worker: null, tasks: [], progress, seen: { begun: 0, at: Date.now(), hasBegun: false } };
+      const thread: Thread = { worker: null, tasks: [], progress, seen: seeing(0, false) };
       this.start(thread);
       return thread;
     });
@@ -73,7 +91,7 @@ export class ParsePool {
     });
     if (this.lasts) worker.unref();
     thread.worker = worker;
-    thread.seen = { begun: thread.progress[1]!, at: Date.now(), hasBegun: false };
+    thread.seen = seeing(thread.progress[1]!, false);
     worker.on("message", ({ batch, items }: ParseAnswer) => {
       const at = thread.tasks.findIndex((task) => task.batch === batch);
       thread.tasks.splice(at, 1)[0]?.resolve(items);
@@ -102,16 +120,22 @@ export class ParsePool {
 
   /** Ends threads that have been at one message for too long. */
   private look(): void {
-    const now = Date.now();
     for (const thread of this.threads) {
+      const { seen } = thread;
       const begun = Atomics.load(thread.progress, 1);
-      const hasBegun = thread.seen.hasBegun || begun !== thread.seen.begun;
-      if (thread.tasks.length === 0 || begun !== thread.seen.begun) thread.seen = { begun, at: now, hasBegun };
-      else if (hasBegun && now - thread.seen.at > this.budget.ms) {
-        thread.seen = { begun, at: now, hasBegun };
+      const hasBegun = seen.hasBegun || begun !== seen.begun;
+      if (thread.tasks.length === 0 || begun !== seen.begun) thread.seen = seeing(begun, hasBegun);
+      else if (hasBegun && this.isTooLong(seen)) {
+        thread.seen = seeing(begun, hasBegun);
         void thread.worker?.terminate();
       }
     }
+  }
+
+  private isTooLong({ at, spent }: Seen): boolean {
+    const { ms } = this.budget;
+    const waited = Date.now() - at;
+    return (waited > ms && spentMs() - spent > ms) || waited > ms * MOST_WAITED;
   }
 
   parse(raws: readonly Uint8Array[], now: Date): Promise<readonly ParsedItem[]> {
