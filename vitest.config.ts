@@ -14,7 +14,7 @@ export default defineConfig({
       { extends: true, test: { name: "core", include: inFolders("src/core", "demo"), isolate: false } },
       {
         extends: true,
-        test: { name: "rest", include: inFolders("src/{app,server,ui}", "tests/{server,rules}") },
+        test: { name: "rest", include: ["src/*.test.ts", ...inFolders("src/!(core)", "tests/{server,rules}")] },
       },
     ],
   },

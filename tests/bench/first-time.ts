@@ -115,7 +115,7 @@ export async function farFigures(
 ): Promise<Figure[]> {
   say(`a mail server behind ${SLOW}`);
   const bare = await service.bare(user);
-  for (const { raw } of generate({ messages: messages, seed: 10, now: new Date() })) {
+  for (const { raw } of generate({ messages, seed: 10, now: new Date() })) {
     const filling = randomBytes(bytes / 2)
       .toString("hex")
       .replace(/.{76}/g, "$&\r\n");
