@@ -90,7 +90,7 @@ export function Bench() {
       {foreseen && <Foresight macro={foreseen} />}
       <aside
         aria-label="What was done"
-        className="flex items-center gap-3 border-t border-rule bg-paper px-3.5 py-1 print:hidden"
+        className="isolate flex items-center gap-3 border-t border-rule bg-paper px-3.5 py-1 print:hidden"
       >
         <Notice testId="notice" className="min-w-0 flex-1 text-[14px]" hasUndo />
         <button

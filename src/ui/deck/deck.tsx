@@ -116,7 +116,7 @@ export function Deck({ layer }: { readonly layer: Layer }) {
     return <PhoneDeck plain={onLayer("plain")} shift={onLayer("shift")} target={target} />;
   }
   return (
-    <section aria-label="Deck" className="min-w-0 px-3.5 pt-2.5 pb-2.5">
+    <section aria-label="Deck" className="isolate min-w-0 px-3.5 pt-2.5 pb-2.5">
       <div className="mb-1.5 flex justify-between gap-4 text-xs whitespace-nowrap text-ink-2">
         <span className="truncate">
           <b className="font-bold text-ink">

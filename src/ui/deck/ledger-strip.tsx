@@ -72,7 +72,7 @@ function drawn(ledger: readonly EntryShape[], waiting: number, folded: boolean, 
   return (
     <section
       aria-label="Ledger"
-      className="relative min-w-0 overflow-hidden border-l border-rule text-[12.5px] max-[1199px]:hidden"
+      className="relative isolate min-w-0 overflow-hidden border-l border-rule text-[12.5px] max-[1199px]:hidden"
     >
       {/* Out of the flow: the deck says how high the strip is, however many runs there are. */}
       <div className="absolute inset-0 flex flex-col px-3.5 pt-2.5 contain-strict">

@@ -10,13 +10,7 @@ export function useAfterPaint<T>(value: T, first: T = value): T {
   const [painted, setPainted] = useState<T>(() => first);
   useEffect(() => {
     if (Object.is(painted, value)) return;
-    let isOld = false;
-    afterPaint(() => {
-      if (!isOld) startTransition(() => setPainted(() => value));
-    });
-    return () => {
-      isOld = true;
-    };
+    return afterPaint(() => startTransition(() => setPainted(() => value)));
   }, [value, painted]);
   return painted;
 }

@@ -106,7 +106,7 @@ export function Rack() {
         aria-label="Places"
         id="places"
         tabIndex={-1}
-        className={`flex w-52 shrink-0 flex-col border-r border-rule bg-well text-[13px] max-md:fixed max-md:inset-y-0 max-md:left-0 max-md:z-40 max-md:w-60 print:hidden ${open ? "" : "max-md:hidden"}`}
+        className={`flex w-52 shrink-0 md:isolate flex-col border-r border-rule bg-well text-[13px] max-md:fixed max-md:inset-y-0 max-md:left-0 max-md:z-40 max-md:w-60 print:hidden ${open ? "" : "max-md:hidden"}`}
       >
         <div className="flex items-center gap-2 px-3.5 pt-3.5 pb-3 text-base font-bold">
           <svg aria-hidden width="18" height="12" viewBox="0 0 18 12" className="fill-spruce">

@@ -1,6 +1,7 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useQuery } from "@tanstack/react-query";
 import type { Message } from "@/core/api";
+import { afterPaint } from "../state/after-paint";
 import { lastRead, message, reads } from "../state/reads";
 import { mailbox, useView } from "../state/store";
 
@@ -19,21 +20,27 @@ export function stampOf(id: number | null, tasks: number): number {
 
 const NONE = { id: -1, stamp: 0 };
 
-/** A held key passes over messages; only the one it stops at is read. */
-const SETTLE_MS = 60;
+/** Moves closer together than this pass over messages, as a held key does: only the one they stop at is read. */
+const PASSES_MS = 100;
 /** What is next is read ahead, after what is looked at. */
-const AHEAD_MS = 4 * SETTLE_MS;
+const AHEAD_MS = 240;
 
 /**
- * The message with that id, read when the focus has stayed on it for a moment. Nothing is asked of the store of
- * reads for those that are passed over: a held key has no time for it.
+ * The message with that id: read as soon as the list is painted with it, or once the focus rests where it moves too fast
+ * for that. Nothing is asked of the store of reads for those that are passed over: a held key has no time for it.
  * @param stamp changes when what was read before may be old
  */
 export function useMessage(id: number | null, stamp: number): Reading {
   const [settled, setSettled] = useState(NONE);
+  const movedMs = useRef(-Infinity);
   useEffect(() => {
     if (id === null) return;
-    const timer = setTimeout(() => setSettled({ id, stamp }), SETTLE_MS);
+    const now = performance.now();
+    const passes = now - movedMs.current < PASSES_MS;
+    movedMs.current = now;
+    const settle = () => setSettled({ id, stamp });
+    if (!passes) return afterPaint(settle);
+    const timer = setTimeout(settle, PASSES_MS);
     return () => clearTimeout(timer);
   }, [id, stamp]);
   const { data, error, failureCount, refetch } = useQuery({
@@ -79,7 +86,7 @@ export function useReadAround(isOn: boolean): void {
         const id = mailbox.idAt(row);
         if (lastRead(id) === undefined) void reads.prefetchQuery({ ...message(id, stampOf(id, tasks)), retry: false });
       }
-    }, SETTLE_MS);
+    }, PASSES_MS);
     return () => clearTimeout(timer);
   }, [isOn, listing, focus, tasks]);
 }

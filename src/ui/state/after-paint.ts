@@ -17,10 +17,22 @@ function flush(): void {
     }
 }
 
-/** Does something once the frame that is being made has been painted, in the order asked for: the screen goes first. */
-export function afterPaint(work: () => void): void {
-  waiting.push(work);
-  if (waiting.length > 1) return;
+/**
+ * Does something once the frame that is being made has been painted, in the order asked for: the screen goes first.
+ * @returns what gives it up, where it has not been done yet
+ */
+export function afterPaint(work: () => void): () => void {
+  let isOver = false;
+  waiting.push(() => {
+    if (!isOver) work();
+  });
+  if (waiting.length === 1) flushAfterPaint();
+  return () => {
+    isOver = true;
+  };
+}
+
+function flushAfterPaint(): void {
   timer = setTimeout(flush, LATEST_MS);
   requestAnimationFrame(() => {
     const { port1, port2 } = new MessageChannel();

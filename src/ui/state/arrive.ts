@@ -8,7 +8,7 @@ import { MOST_ENTRIES, withEntry } from "./entries";
 import { refreshPass } from "./pass";
 import { readInTurn } from "./read-in-turn";
 import { reflect } from "./reflect";
-import { mailbox, set, view } from "./store";
+import { asOne, mailbox, set, view } from "./store";
 import { forgetWords } from "./words";
 
 /** Taking in what the server wrote: ours comes back as confirmation, others' as news. */
@@ -59,15 +59,17 @@ export async function arrive(data: EntryShape & { readonly change: unknown }): P
   const { change: stored, ...entry } = data;
   const change = load(stored);
   const own = settler.onItsWay.find(({ decision }) => decision.id === data.id)?.decision;
-  set({ arrivals: view().arrivals + 1 });
-  const touched: Set<number> = settler.arrive(runId(data.id), data.kind, change);
-  countTasks(change, data.seq);
   const { made, gone } = comeAndGone(change);
-  if (gone.size > 0) {
-    mailbox.remove(gone);
+  let touched: ReadonlySet<number> = new Set();
+  // Mostly it is what a key has shown already, and the next key comes meanwhile: who looks at the view hears of it once.
+  asOne(() => {
+    set({ arrivals: view().arrivals + 1 });
+    touched = settler.arrive(runId(data.id), data.kind, change);
+    countTasks(change, data.seq);
+    if (gone.size > 0) mailbox.remove(gone);
     for (const id of gone) mailbox.leaving.delete(id);
-  }
-  showLedger(withEntry(view().confirmed, entry));
+    showLedger(withEntry(view().confirmed, entry));
+  });
   if (made.length > 0) await fetchMessages(made);
   if (gone.size > 0) relist();
   else if (touched.size > 0) reflect(touched, own?.kind === "run" ? deedOf(own) : null);

@@ -6,12 +6,10 @@ import { readOutgoing } from "./compose";
 import { noteHeld } from "./decide";
 import {
   accounts,
-  blocked,
-  calendars,
   contacts,
-  correspondents,
   filing,
   hours,
+  madeElsewhere,
   plannedElsewhere,
   reads,
   rules,
@@ -118,9 +116,7 @@ export class Follower {
       else await arrive(data as EntryShape & { change: unknown });
       this.hold(seq);
       keepUpSoon();
-      // What runs make beside changes of mail is read anew, where it is shown.
-      for (const { queryKey } of [calendars, blocked, contacts, correspondents, senders, rules])
-        void reads.invalidateQueries({ queryKey });
+      madeElsewhere();
       // Calendars are larger: they are read anew only where something of theirs was written, not with each verdict.
       if (PLANNED.test(text)) plannedElsewhere();
       if (TASKED.test(text)) void reads.invalidateQueries(openTasks);

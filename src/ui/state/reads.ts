@@ -309,3 +309,14 @@ export const dryRun = (
         dry: true,
       }),
   });
+
+const BESIDE_MAIL = new Set(
+  [calendars, blocked, contacts, correspondents, senders, rules].map(({ queryKey }) => queryKey[0]),
+);
+/**
+ * What runs make beside changes of mail is read anew, where it is shown. Everything that was read is looked at for
+ * that with each run, thousands of messages among it: once, and not for each of the kinds.
+ */
+export function madeElsewhere(): void {
+  void reads.invalidateQueries({ predicate: ({ queryKey }) => BESIDE_MAIL.has(queryKey[0] as string) });
+}
