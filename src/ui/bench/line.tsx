@@ -55,7 +55,8 @@ function Chips() {
 function Waiting() {
   const link = useView((v) => v.link);
   const awayWhy = useView((v) => v.awayWhy);
-  const waiting = useView((v) => v.waiting);
+  // Only who sees it is told of it: it changes with each key, and with each answer.
+  const waiting = useView((v) => (v.link === "away" ? v.waiting : 0));
   const loading = useView((v) => v.loading);
   const total = useView((v) => v.home?.messages ?? 0);
   const searching = useView((v) => v.searching);

@@ -23,7 +23,7 @@ interface EntryProps {
 const Entry = memo(function Entry({ entry, waiting, zone }: EntryProps) {
   return (
     <li
-      className="grid grid-cols-[46px_1fr_auto_auto] items-center gap-2 border-b border-rule py-[3px] [contain-intrinsic-height:25px] [content-visibility:auto]"
+      className="grid grid-cols-[46px_1fr_auto_auto] items-center gap-2 border-b border-rule py-[3px]"
       data-kind={entry.kind}
       data-state={entry.state}
     >
@@ -70,9 +70,10 @@ function drawn(ledger: readonly EntryShape[], waiting: number, folded: boolean, 
     .filter((entry) => entry.cause !== READING && (entry.changed > 0 || entry.restorable > 0))
     .slice(0, MOST_SHOWN);
   return (
+    // A layer of its own: with each key the browser goes through all that is clipped in one that changed, and that is much here.
     <section
       aria-label="Ledger"
-      className="relative isolate min-w-0 overflow-hidden border-l border-rule text-[12.5px] max-[1199px]:hidden"
+      className="relative min-w-0 will-change-transform overflow-hidden border-l border-rule text-[12.5px] max-[1199px]:hidden"
     >
       {/* Out of the flow: the deck says how high the strip is, however many runs there are. */}
       <div className="absolute inset-0 flex flex-col px-3.5 pt-2.5 contain-strict">

@@ -44,7 +44,8 @@ export function shownEntries(confirmed: readonly EntryShape[], waiting: readonly
     .reverse();
   const kinds = new Map<string, "undo" | "redo">();
   for (const { decision } of waiting) if (decision.kind !== "run") kinds.set(decision.of, decision.kind);
-  return [...extra, ...confirmed].map((entry) => afterwards(entry, kinds.get(entry.id)));
+  const all = [...extra, ...confirmed];
+  return kinds.size === 0 ? all : all.map((entry) => afterwards(entry, kinds.get(entry.id)));
 }
 
 /**
