@@ -9,6 +9,7 @@ import { Dialogs } from "./bench/dialogs";
 import { AsideBar } from "./aside/aside-bar";
 import { arriveAt } from "./input/gone-to";
 import { AwayBar, NewerBar } from "./offline/bars";
+import { useAfterPaint } from "./parts/use-after-paint";
 import { Rack } from "./rack/rack";
 import { start, startAlone } from "./state/load";
 import { readLook } from "./state/look";
@@ -51,7 +52,7 @@ if (typeof window !== "undefined") begin(location.pathname);
 
 /** What is said, for those who hear it. By itself: all that is around it is not made anew with each key that decides. */
 function Announced() {
-  const notice = useView((v) => v.notice?.text ?? "");
+  const notice = useAfterPaint(useView((v) => v.notice?.text ?? ""));
   return (
     <p role="status" aria-live="polite" className="sr-only">
       {notice}

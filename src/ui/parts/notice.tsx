@@ -1,6 +1,7 @@
 "use client";
 import { undoLast } from "../state/edits";
 import { useView } from "../state/store";
+import { useAfterPaint } from "./use-after-paint";
 
 interface Props {
   readonly className: string;
@@ -15,9 +16,12 @@ const BY_TOUCH =
 /** What is said of the key, which by touch is a button. */
 const BY_KEY = / U (takes|brings) it back/;
 
-/** What has just happened, with a way back where that is one press. The shell says it to screen readers. */
+/**
+ * What has just happened, with a way back where that is one press. It is painted after the list that a key was pressed
+ * for; the shell says it to screen readers.
+ */
 export function Notice({ className, testId, hasUndo = false }: Props) {
-  const notice = useView((v) => v.notice);
+  const notice = useAfterPaint(useView((v) => v.notice));
   const text = notice?.text ?? "";
   const at = text.search(BY_KEY);
   return (
