@@ -73,7 +73,7 @@ function drawn(ledger: readonly EntryShape[], waiting: number, folded: boolean, 
     // A layer of its own: with each key the browser goes through all that is clipped in one that changed, and that is much here.
     <section
       aria-label="Ledger"
-      className="relative min-w-0 will-change-transform overflow-hidden border-l border-rule text-[12.5px] max-[1199px]:hidden"
+      className="relative min-w-0 will-change-transform overflow-hidden border-l bg-well border-rule text-[12.5px] max-[1199px]:hidden"
     >
       {/* Out of the flow: the deck says how high the strip is, however many runs there are. */}
       <div className="absolute inset-0 flex flex-col px-3.5 pt-2.5 contain-strict">
