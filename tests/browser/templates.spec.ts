@@ -75,3 +75,38 @@ test("by keys a template is made, named, written, deleted, and each is taken bac
     "true",
   );
 });
+
+test("what another window writes into a template is shown here too, and what is typed next is a part of it", async ({
+  page,
+  app,
+}) => {
+  const text = (where: Page) => where.getByRole("textbox", { name: "Text of the template" });
+  const write = async (where: Page, words: string) => {
+    await text(where).click();
+    await where.keyboard.press("Control+End");
+    await where.keyboard.type(words);
+  };
+  await page.goto(`${app.address}/templates`);
+  await page.getByRole("button", { name: "New template" }).click();
+  await expect(name(page)).toHaveValue(/^Template \d+$/);
+  const made = await name(page).inputValue();
+  await write(page, "Open at nine.");
+  const other = await page.context().newPage();
+  await other.goto(`${app.address}/templates`);
+  await other.getByRole("navigation", { name: "All templates" }).getByRole("button", { name: made }).click();
+  await expect(text(other)).toHaveText("Open at nine.");
+  await write(page, " Bring lamps.");
+  await expect(text(other)).toHaveText("Open at nine. Bring lamps.");
+  await other.getByLabel("Subject", { exact: true }).click();
+  await other.keyboard.type("The gate");
+  await write(other, " And ropes.");
+  await expect(text(page)).toHaveText("Open at nine. Bring lamps. And ropes.");
+  await expect(page.getByLabel("Subject", { exact: true })).toHaveValue("The gate");
+  // The caret is where it was, and what is typed there is not lost to what comes meanwhile.
+  await page.keyboard.press("Control+End");
+  await page.keyboard.type(" And wax for the long way up.", { delay: 60 });
+  const whole = "Open at nine. Bring lamps. And ropes. And wax for the long way up.";
+  await expect(text(page)).toHaveText(whole);
+  await expect(text(other)).toHaveText(whole);
+  await expect.poll(async () => JSON.stringify((await named(app, made))?.body)).toContain(whole);
+});

@@ -13,6 +13,8 @@ export interface EditorHandle {
   readonly doc: () => Doc;
   /** Puts a document in; what was typed meanwhile stays above it, unless it is to be anew. */
   readonly take: (doc: Doc, anew?: boolean) => void;
+  /** Shows a document in place of the one that is there, unless it is the same; the caret stays as near as it can. */
+  readonly show: (doc: Doc) => void;
   readonly format: (format: Format) => void;
   readonly link: (href: string) => void;
   readonly picture: (file: number, alt: string) => void;
@@ -103,6 +105,15 @@ export function Editor({ handle, label, begins, onChange, onFiles, pictureAddres
             : fresh.content;
         const transaction = state.tr.replaceWith(0, state.doc.content.size, typed.append(rest)).setMeta("taken", true);
         const at = typed.size > 0 ? Math.min(state.selection.head, transaction.doc.content.size) : 0;
+        transaction.setSelection(Selection.near(transaction.doc.resolve(at))).setMeta("addToHistory", false);
+        own().dispatch(transaction);
+      },
+      show(doc) {
+        const { state } = own();
+        const fresh = nodeOf(doc);
+        if (fresh.eq(state.doc)) return;
+        const transaction = state.tr.replaceWith(0, state.doc.content.size, fresh.content).setMeta("taken", true);
+        const at = Math.min(state.selection.head, transaction.doc.content.size);
         transaction.setSelection(Selection.near(transaction.doc.resolve(at))).setMeta("addToHistory", false);
         own().dispatch(transaction);
       },

@@ -49,10 +49,23 @@ export function TemplateEditor({ template, nameField }: Props) {
   const focusId = useView((v) => v.focusId);
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const macros = useView((v) => v.macros);
-  const { put, store } = useTyped<TemplateShape>(`/templates/${template.id}`);
-  // What is stored while it is open was typed here.
-  const first = useRef(template.body);
-  useEffect(() => editor.current?.take(first.current), []);
+  const { put, store, unstored, holds } = useTyped<TemplateShape>(`/templates/${template.id}`);
+  // Written elsewhere, it is shown here too: what is typed next is to be a part of it, and not instead of it.
+  const [seen, setSeen] = useState(template);
+  const [news, setNews] = useState(template.body);
+  if (seen !== template) {
+    setSeen(template);
+    if (seen.subject !== template.subject && !("subject" in unstored)) setSubject(template.subject);
+    // Renamed, it is the same text still: it may be older than what was typed and has just been stored.
+    if (seen.body !== template.body && !("body" in unstored)) {
+      setBody(template.body);
+      setNews(template.body);
+    }
+  }
+  useEffect(() => {
+    // A letter typed in this very moment is not known to what was drawn.
+    if (!holds("body")) editor.current?.show(news);
+  }, [news, holds]);
   const filled = useMemo(() => {
     const facts = focusId === null ? null : mailbox.facts(messageId(focusId));
     const words = focusId === null ? null : (lastRead(focusId)?.text ?? null);
