@@ -32,6 +32,11 @@ beforeAll(async () => {
 });
 afterAll(() => fresh.drop());
 
+const DAY_MS = 86_400_000;
+/** "2026-12" by the office's clock. */
+const officeMonth = (at: Date): string =>
+  new Intl.DateTimeFormat("sv-SE", { timeZone: fresh.context.zone, year: "numeric", month: "2-digit" }).format(at);
+
 const card = (...lines: string[]) => ["BEGIN:VCARD", ...lines, "END:VCARD", ""].join("\r\n");
 const known = async () =>
   (await listContacts(fresh.context)).map(({ address, name, note }) => [address, name, note].join("|")).sort();
@@ -118,24 +123,27 @@ describe("what went to and fro with somebody", () => {
         answers: {},
       });
     await run({ do: "owe" }, asked);
+    // Another month than that of the answer, whenever this is run.
+    const thanked = new Date(Date.now() + 40 * DAY_MS);
+    thanked.setMilliseconds(0);
     const last = await arrives(
       from,
       "Re: Beds in June",
       `In-Reply-To: ${mine}\r\n`,
       "Thanks.\r\n",
-      "Wed, 02 Dec 2026 10:00:00 +0000",
+      thanked.toUTCString(),
     );
     await run({ do: "await an answer", for: "+5d" }, last);
     const between = await readBetween(fresh.context, "FAY@reed.example");
     // The first came in June already by the office's clock.
     expect(between.months).toEqual([
-      { month: "2026-12", theirs: 1, mine: 0 },
-      { month: new Date().toISOString().slice(0, 7), theirs: 0, mine: 1 },
+      { month: officeMonth(thanked), theirs: 1, mine: 0 },
+      { month: officeMonth(new Date(between.last.mine!)), theirs: 0, mine: 1 },
       { month: "2026-06", theirs: 1, mine: 0 },
     ]);
     expect(between.name).toBe("Fay");
-    expect(between.last.theirs).toBe("2026-12-02T10:00:00.000Z");
-    expect(between.answered.theirs).toBe("2026-12-02T10:00:00.000Z");
+    expect(between.last.theirs).toBe(thanked.toISOString());
+    expect(between.answered.theirs).toBe(thanked.toISOString());
     expect(between.answered.mine).toBe(between.last.mine);
     expect(Math.abs(Date.parse(between.last.mine!) - Date.now())).toBeLessThan(600_000);
     expect(between.owed).toEqual({ count: 1, since: "2026-05-31T23:30:00.000Z" });
