@@ -213,9 +213,13 @@ for (const [name, month, hours] of [
     const round = page.locator("[data-event]:not([aria-hidden] *)").filter({ hasText: "round" });
     await expect(round).toHaveCount(7);
     // Beside one another at one height, and an hour of the screen long.
-    const boxes = await Promise.all((await round.all()).map((one) => one.boundingBox()));
-    expect(new Set(boxes.map((one) => Math.round(one!.y))).size).toBe(1);
-    expect(new Set(boxes.map((one) => Math.round(one!.height))).size).toBe(1);
+    // Measured in one moment: once they are stored, others stand in their places.
+    const shapes = () =>
+      round.evaluateAll((all) => {
+        const boxes = all.map((one) => one.getBoundingClientRect());
+        return [...new Set(boxes.map(({ y, height }) => `${Math.round(y)} ${Math.round(height)}`))];
+      });
+    await expect.poll(shapes).toHaveLength(1);
     const [from, to] = [new Date(sunday - 2 * DAY_MS).toISOString(), new Date(sunday + DAY_MS).toISOString()];
     const instants = async () =>
       (await app.get<{ occurrences: { start: string; title: string }[] }>(`/agenda?from=${from}&to=${to}`)).occurrences
