@@ -18,7 +18,7 @@ import { openDatabase } from "@/server/db";
 import { Learner } from "@/server/filing";
 import { letGoOldest } from "@/server/filing/model";
 import { indexWords, learnFilings, ParsePool } from "@/server/jobs";
-import { fillWithMessages, freshDatabase, WORKER, type Fresh } from "./database";
+import { fillWithRecent, freshDatabase, WORKER, type Fresh } from "./database";
 import { serviceOf } from "./service";
 
 /** What is learned follows from where mail is, whoever put it there, however often and through whichever process. */
@@ -35,12 +35,6 @@ beforeEach(async () => {
 afterEach(() => fresh.drop());
 
 const HALF_YEAR_MS = 182 * 86_400_000;
-/** Mail of these days: what older mail teaches counts for less. */
-async function fill(count: number, folder?: number): Promise<number[]> {
-  const ids = await fillWithMessages(fresh, count, folder);
-  await fresh.db.sql`update message set date = date + (now() - interval '5 days' - timestamptz '2026-11-01')`;
-  return ids;
-}
 const wordsAreThere = () => fresh.db.sql`
   insert into word_index (person, through) values (${fresh.context.person}, 1000000) on conflict (person) do update set through = 1000000`;
 const learn = (learner = new Learner(fresh.db), now = new Date()) => learnFilings(fresh.db, learner, now);
@@ -76,7 +70,7 @@ const sendersOf = async (ids: readonly number[]) =>
 
 describe("filing", () => {
   test("teaches where mail of a sender goes, and says what it goes by", async () => {
-    const ids = await fill(70);
+    const ids = await fillWithRecent(fresh, 70);
     await wordsAreThere();
     const senders = await sendersOf(ids);
     const [from1, from2] = ["s1@post.example", "s2@post.example"].map((address) =>
@@ -106,7 +100,7 @@ describe("filing", () => {
   });
 
   test("taken back leaves nothing behind, to the last bit; done again it is learned again", async () => {
-    const ids = await fill(30);
+    const ids = await fillWithRecent(fresh, 30);
     await wordsAreThere();
     await run([{ do: "move", to: "Bookings" }], ids.slice(0, 10));
     const learner = new Learner(fresh.db);
@@ -134,7 +128,7 @@ describe("filing", () => {
   });
 
   test("of a thousand is kept whole, of a few in a journal; every process comes to the same", async () => {
-    const ids = await fill(1500, bookings);
+    const ids = await fillWithRecent(fresh, 1500, bookings);
     await wordsAreThere();
     const other = openDatabase(fresh.url, 2);
     try {
@@ -159,7 +153,7 @@ describe("filing", () => {
   });
 
   test("learned by several processes at once is learned once", async () => {
-    await fill(300, weather);
+    await fillWithRecent(fresh, 300, weather);
     await wordsAreThere();
     const others = [openDatabase(fresh.url, 3), openDatabase(fresh.url, 3)];
     const counts = await Promise.all([fresh.db, ...others].map((db) => learnFilings(db, new Learner(db), new Date())));
@@ -170,7 +164,7 @@ describe("filing", () => {
   });
 
   test("broken off in the middle goes on, and learns nothing twice", async () => {
-    const ids = await fill(40, bookings);
+    const ids = await fillWithRecent(fresh, 40, bookings);
     await wordsAreThere();
     const learner = new Learner(fresh.db);
     await fresh.db.sql.unsafe(`
@@ -186,7 +180,7 @@ describe("filing", () => {
   });
 
   test("follows whatever is done to mail, looked at after each of it or after some", async () => {
-    const ids = await fill(30);
+    const ids = await fillWithRecent(fresh, 30);
     await wordsAreThere();
     const learner = new Learner(fresh.db);
     // Before anything was ever filed there is nothing held to compare.
@@ -249,7 +243,7 @@ describe("filing", () => {
   });
 
   test("and throwing away as junk teaches what is junk; what was taken back is unlearned", async () => {
-    const ids = await fill(140);
+    const ids = await fillWithRecent(fresh, 140);
     await wordsAreThere();
     const senders = await sendersOf(ids);
     const from = (n: number) => ids.filter((id) => senders.get(id) === `s${n}@post.example`);
@@ -283,7 +277,7 @@ describe("filing", () => {
   });
 
   test("is not unlearned by tidying up years later, but by trashing what was just filed", async () => {
-    const ids = await fill(8, bookings);
+    const ids = await fillWithRecent(fresh, 8, bookings);
     await wordsAreThere();
     await learn();
     const before = await held();
@@ -300,7 +294,7 @@ describe("filing", () => {
   });
 
   test("forgotten is gone, and learned anew from the folders as they are, if that is wanted", async () => {
-    await fill(50, bookings);
+    await fillWithRecent(fresh, 50, bookings);
     await wordsAreThere();
     const learner = new Learner(fresh.db);
     await learn(learner);
@@ -320,7 +314,7 @@ describe("filing", () => {
   });
 
   test("of one person is nothing to another", async () => {
-    const ids = await fill(5, bookings);
+    const ids = await fillWithRecent(fresh, 5, bookings);
     await wordsAreThere();
     await learn();
     const other = { ...fresh.context, person: 999 as never };
@@ -333,7 +327,7 @@ describe("filing", () => {
 
 describe("what a run files by", () => {
   test("is what the person saw, whatever has been learned since", async () => {
-    const ids = await fill(20);
+    const ids = await fillWithRecent(fresh, 20);
     await wordsAreThere();
     await run([{ do: "move", to: "Bookings" }], ids.slice(5));
     await learn();
@@ -355,7 +349,7 @@ describe("what a run files by", () => {
   });
 
   test("is none where what was told is no folder, or none that mail is filed into", async () => {
-    const [id] = await fill(1);
+    const [id] = await fillWithRecent(fresh, 1);
     for (const folder of [4711, 2, 3])
       expect(
         (
@@ -371,7 +365,7 @@ describe("what a run files by", () => {
   });
 
   test("is never a folder that is no more", async () => {
-    const ids = await fill(12);
+    const ids = await fillWithRecent(fresh, 12);
     await wordsAreThere();
     await run([{ do: "move", to: "Weather" }], ids.slice(1));
     await learn();
