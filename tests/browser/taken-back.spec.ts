@@ -219,3 +219,42 @@ test("a folder that was made on the way to filing a message goes too, once the m
   await page.keyboard.press("Shift+U");
   await expect.poll(async () => (await app.get<{ folder: string }>(`/messages/${id}`)).folder).toBe("Rope makers");
 });
+
+test("what counts as read by being opened is taken back, also where the window has just read what was done anew", async ({
+  page,
+  app,
+}) => {
+  const send = (path: string, body: object, method = "POST") =>
+    app.fetch(path, { method, headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  const unread = () => app.count("folder=Inbox & !deferred & unread");
+  await send("/settings", { readAfter: 0 }, "PATCH");
+  await openBench(page, app);
+  await page.keyboard.press("/");
+  await page.keyboard.type("unread");
+  await page.keyboard.press("Enter");
+  await page.keyboard.press("d");
+  await expect.poll(() => app.count("folder=Trash")).toBe(1);
+  const before = await unread();
+  await page.keyboard.press("l");
+  await expect.poll(unread).toBe(before - 1);
+  // Another window of the same person does something and takes it back: this one reads the list of all that was done.
+  const [other] = (await app.get<{ rows: { id: number }[] }>("/messages?narrow=folder%3DBookings&limit=1")).rows;
+  const run = crypto.randomUUID();
+  const listed = page.waitForResponse((answer) => answer.url().includes("/ledger?limit="));
+  await send("/runs", {
+    id: run,
+    macro: { name: "Pin", steps: [{ do: "pin" }] },
+    target: { ids: [other!.id] },
+  });
+  await send(`/ledger/${run}/undo`, { id: crypto.randomUUID() });
+  await (await listed).finished();
+  await page.keyboard.press("u");
+  await expect(notice(page)).toContainText("Took back: Read");
+  await expect.poll(unread).toBe(before);
+  expect(await app.count("folder=Trash")).toBe(1);
+  await page.keyboard.press("Shift+U");
+  await expect.poll(unread).toBe(before - 1);
+  // Another key, and undo means what was decided.
+  await page.keyboard.press("u");
+  await expect.poll(() => app.count("folder=Trash")).toBe(0);
+});

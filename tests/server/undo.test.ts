@@ -159,6 +159,23 @@ describe("things", () => {
     expect((await listTasks(fresh.context)).some((one) => one.id === task.id)).toBe(false);
   });
 
+  test("what was only read is in no list of what was decided, nor is what was taken back of it", async () => {
+    const [id] = await fillWithMessages(fresh, 1);
+    const before = (await entries()).map((entry) => entry.id);
+    const { entry } = await runMacro(fresh.context, {
+      id: runId(randomUUID()),
+      macro: { name: "Read", steps: [{ do: "read" }] },
+      cause: "reading",
+      target: { ids: [id] },
+    } as never);
+    await undo(entry!.id);
+    expect((await stateOf(id!))?.read).toBe(false);
+    await takeBack(fresh.context, "redo", runId(entry!.id));
+    expect((await entries()).map((one) => one.id)).toEqual(before);
+    const history = await readLedger(fresh.context, { limit: 500, message: messageId(id!) });
+    expect(history.map((one) => one.kind)).toEqual(["redo", "undo", "run"]);
+  });
+
   test("a title cut inside a pair of surrogates loses the whole of it", async () => {
     const [id] = await fillWithMessages(fresh, 1);
     const subject = `${"x".repeat(299)}🙂`;

@@ -181,8 +181,8 @@ export interface LedgerQuery {
 }
 
 /**
- * The newest entries first. Arrivals are left out: they are for windows, not for people. So is what was only read,
- * but for the history of one message.
+ * The newest entries first. Arrivals are left out: they are for windows, not for people. So is what was only read, and
+ * taken back of that, but for the history of one message.
  */
 export async function listEntries(
   sql: Queryable,
@@ -194,7 +194,11 @@ export async function listEntries(
   if (message === undefined) {
     const rows = await sql<Row[]>`
       select ${columns(sql)} from ledger where person = ${person} and kind <> 'arrival'
-        and cause is distinct from ${READING} ${older(before)} ${ofMacro}
+        and cause is distinct from ${READING}
+        and not exists (
+          select from ledger read where read.person = ledger.person and read.run = ledger.of and read.cause = ${READING}
+        )
+        ${older(before)} ${ofMacro}
       order by seq desc limit ${limit}`;
     return rows.map(entryOf);
   }

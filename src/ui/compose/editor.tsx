@@ -92,6 +92,14 @@ export function Editor({ handle, label, begins, onChange, onFiles, pictureAddres
   }, []);
   useImperativeHandle(handle, (): EditorHandle => {
     const own = () => view.current!;
+    /** Another text is there, with the caret at that place or as near as it can be; nobody typed it. */
+    const put = (content: Fragment, caret: number) => {
+      const { state } = own();
+      const transaction = state.tr.replaceWith(0, state.doc.content.size, content);
+      const at = Math.min(caret, transaction.doc.content.size);
+      transaction.setSelection(Selection.near(transaction.doc.resolve(at)));
+      own().dispatch(transaction.setMeta("taken", true).setMeta("addToHistory", false));
+    };
     return {
       doc: () => own().state.doc.toJSON() as Doc,
       take(doc, anew = false) {
@@ -103,19 +111,12 @@ export function Editor({ handle, label, begins, onChange, onFiles, pictureAddres
           typed.size > 0 && fresh.firstChild?.content.size === 0
             ? fresh.content.cut(fresh.firstChild.nodeSize)
             : fresh.content;
-        const transaction = state.tr.replaceWith(0, state.doc.content.size, typed.append(rest)).setMeta("taken", true);
-        const at = typed.size > 0 ? Math.min(state.selection.head, transaction.doc.content.size) : 0;
-        transaction.setSelection(Selection.near(transaction.doc.resolve(at))).setMeta("addToHistory", false);
-        own().dispatch(transaction);
+        put(typed.append(rest), typed.size > 0 ? state.selection.head : 0);
       },
       show(doc) {
         const { state } = own();
         const fresh = nodeOf(doc);
-        if (fresh.eq(state.doc)) return;
-        const transaction = state.tr.replaceWith(0, state.doc.content.size, fresh.content).setMeta("taken", true);
-        const at = Math.min(state.selection.head, transaction.doc.content.size);
-        transaction.setSelection(Selection.near(transaction.doc.resolve(at))).setMeta("addToHistory", false);
-        own().dispatch(transaction);
+        if (!fresh.eq(state.doc)) put(fresh.content, state.selection.head);
       },
       format(format) {
         FORMATS[format](own().state, own().dispatch);

@@ -1,8 +1,8 @@
 "use client";
 import { memo, useMemo } from "react";
 import type { EntryShape } from "@/core/api";
-import { READING } from "@/core/ledger";
 import { takeBack } from "../state/decide";
+import { areReadings } from "../state/entries";
 import { PracticeOffer } from "../practice/practice-bar";
 import { useView } from "../state/store";
 import { useSettled } from "../parts/settled";
@@ -66,8 +66,9 @@ export function LedgerStrip() {
 function drawn(ledger: readonly EntryShape[], waiting: number, folded: boolean, zone: string) {
   const waitingIds = new Set(ledger.slice(0, waiting).map((entry) => entry.id));
   // A run that found everything so already was told when it was made, and takes no place among the others.
+  const isReading = areReadings(ledger);
   const shown = ledger
-    .filter((entry) => entry.cause !== READING && (entry.changed > 0 || entry.restorable > 0))
+    .filter((entry) => !isReading(entry) && (entry.changed > 0 || entry.restorable > 0))
     .slice(0, MOST_SHOWN);
   return (
     // A layer of its own: with each key the browser goes through all that is clipped in one that changed, and that is much here.

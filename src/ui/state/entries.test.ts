@@ -4,7 +4,7 @@ import { changeOf, EMPTY } from "@/core/change";
 import { messageId, runId } from "@/core/id";
 import { nextUndo } from "@/core/ledger";
 import type { Decision } from "./decision";
-import { MOST_ENTRIES, shownEntries, withEntry } from "./entries";
+import { areReadings, listedAnew, MOST_ENTRIES, shownEntries, withEntry } from "./entries";
 
 const id = (n: number) => runId(`00000000-0000-4000-8000-${String(n).padStart(12, "0")}`);
 const entry = (n: number, more: Partial<EntryShape> = {}): EntryShape => ({
@@ -94,4 +94,25 @@ test("what was done again is what the next undo means, whether the server has an
   expect(next(shownEntries(known, []))).toBe(id(1));
   expect(next(shownEntries(known, [back("redo", 4, 2)]))).toBe(id(2));
   expect(next(withEntry(known, entry(4, { kind: "redo", of: id(2) })))).toBe(id(2));
+});
+
+test("what was only read outlives a list read anew, which leaves it out, and so does what was taken back of it", () => {
+  const read = (n: number) => entry(n, { cause: "reading" });
+  const known = [entry(6, { kind: "undo", of: id(4) }), entry(5, { changed: 9 }), read(4), entry(3), read(2), entry(1)];
+  expect(known.filter(areReadings(known)).map(({ seq }) => seq)).toEqual([6, 4, 2]);
+  // The server knows of two more, and of one something else; of one it knows nothing any more.
+  const anew = listedAnew(known, [entry(8), entry(7, { kind: "undo", of: id(1) }), entry(5), entry(1)]);
+  expect(anew.map(({ seq, changed }) => [seq, changed])).toEqual([
+    [8, 1],
+    [7, 1],
+    [6, 1],
+    [5, 1],
+    [4, 1],
+    [2, 1],
+    [1, 1],
+  ]);
+  expect(listedAnew([read(3)], [read(3)])).toHaveLength(1);
+  // Somebody who reads a lot keeps the newest of it.
+  const many = Array.from({ length: 90 }, (_, i) => read(90 - i));
+  expect(listedAnew(many, []).map(({ seq }) => seq)).toEqual(Array.from({ length: 20 }, (_, i) => 90 - i));
 });

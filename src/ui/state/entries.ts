@@ -1,6 +1,6 @@
 import type { EntryShape } from "@/core/api";
 import { touchedBy } from "@/core/change";
-import { restorable, type RunState } from "@/core/ledger";
+import { READING, restorable, type RunState } from "@/core/ledger";
 import type { OnItsWay } from "./decision";
 
 /** The ledger as a window shows it: entries the server confirmed, and on top of them what is on its way. */
@@ -67,4 +67,23 @@ export function withEntry(confirmed: readonly EntryShape[], entry: EntryShape): 
     .filter((one) => one.id !== entry.id)
     .map((one) => (entry.kind !== "run" && one.id === entry.of ? afterwards(one, entry.kind) : one));
   return [entry, ...others].slice(0, MOST_ENTRIES);
+}
+
+/** Of what was only read so many runs are known, and what was taken back of it and done again. */
+const MOST_READINGS = 20;
+
+/** Whether an entry is of what was only read: no decision, and so in no list of those. */
+export function areReadings(entries: readonly EntryShape[]): (entry: EntryShape) => boolean {
+  const read = new Set(entries.filter(({ cause }) => cause === READING).map(({ id }) => id));
+  return ({ id, of }) => read.has(id) || (of !== null && read.has(of));
+}
+
+/**
+ * The confirmed entries as the server lists them now. What was only read it leaves out; undo may mean that all the
+ * same, right after, and must not fall upon the decision before it.
+ */
+export function listedAnew(confirmed: readonly EntryShape[], listed: readonly EntryShape[]): EntryShape[] {
+  const known = new Set(listed.map(({ id }) => id));
+  const readings = confirmed.filter(areReadings(confirmed)).filter(({ id }) => !known.has(id));
+  return [...listed, ...readings.slice(0, MOST_READINGS)].sort((a, b) => b.seq - a.seq);
 }

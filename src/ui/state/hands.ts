@@ -1,7 +1,7 @@
 import type { EntryShape } from "@/core/api";
 import { get } from "./api";
 import { showLedger } from "./decide";
-import { MOST_ENTRIES } from "./entries";
+import { listedAnew, MOST_ENTRIES } from "./entries";
 import { reads } from "./reads";
 import { notify, view } from "./store";
 import { inLine, writes } from "./writes";
@@ -50,7 +50,7 @@ async function learn(): Promise<void> {
       const before = view().arrivals;
       const read = await get<EntryShape[]>(`/ledger?limit=${MOST_ENTRIES}`);
       // What was written while it was read is not in it.
-      if (before === view().arrivals) showLedger(read);
+      if (before === view().arrivals) showLedger(listedAnew(view().confirmed, read));
       else unknown = true;
     } catch {
       // A server that is away takes nothing back either: what is known is what there is.
