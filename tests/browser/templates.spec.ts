@@ -1,9 +1,10 @@
-import type { Page } from "@playwright/test";
+import type { Locator, Page } from "@playwright/test";
 import { expect, notice, test, type App } from "./app";
 
 /** Texts that are written again and again: made, written, put away and deleted by keys, and taken back. */
 
 interface Template {
+  readonly id: number;
   readonly name: string;
   readonly folder: string;
   readonly subject: string;
@@ -109,4 +110,58 @@ test("what another window writes into a template is shown here too, and what is 
   await expect(text(page)).toHaveText(whole);
   await expect(text(other)).toHaveText(whole);
   await expect.poll(async () => JSON.stringify((await named(app, made))?.body)).toContain(whole);
+});
+
+test("a name that is being typed stays, when another window gives another one, and is stored as it is left", async ({
+  page,
+  app,
+}) => {
+  const patch = (path: string, body: object) =>
+    app.fetch(path, { method: "PATCH", headers: { "content-type": "application/json" }, body: JSON.stringify(body) });
+  const nameOf = async (path: string, id: number) =>
+    (await app.get<{ id: number; name?: string; title?: string }[]>(path)).find((one) => one.id === id);
+  /** Types behind what stands in a field, while the same is called something else elsewhere. */
+  const typed = async (field: Locator, meanwhile: () => Promise<unknown>) => {
+    await field.click();
+    await page.keyboard.press("End");
+    await page.keyboard.type(" in sp", { delay: 20 });
+    await meanwhile();
+    await page.keyboard.type("ring", { delay: 20 });
+    await page.keyboard.press("Enter");
+  };
+  await page.goto(`${app.address}/workshop`);
+  const list = page.getByLabel("Macros", { exact: true });
+  await list.getByRole("button", { name: /^Archive/ }).click();
+  const macro = (await app.get<{ id: number; name: string }[]>("/macros")).find(({ name }) => name === "Archive")!;
+  const head = page.getByLabel("Name of the macro", { exact: true });
+  await typed(head, async () => {
+    await patch(`/macros/${macro.id}`, { name: "Stow" });
+    await expect(list).toContainText("Stow");
+  });
+  await expect.poll(async () => (await nameOf("/macros", macro.id))?.name).toBe("Archive in spring");
+  // Where nothing is being typed, what came is shown.
+  await patch(`/macros/${macro.id}`, { name: "Stow" });
+  await expect(head).toHaveValue("Stow");
+
+  await page.goto(`${app.address}/templates`);
+  await page.getByRole("button", { name: "New template" }).click();
+  await expect(name(page)).toHaveValue(/^Template \d+$/);
+  const made = (await named(app, await name(page).inputValue()))!;
+  await typed(name(page), async () => {
+    await patch(`/templates/${made.id}`, { name: "Huts" });
+    await expect(page.getByRole("navigation", { name: "All templates" })).toContainText("Huts");
+  });
+  await expect.poll(async () => (await nameOf("/templates", made.id))?.name).toBe(`${made.name} in spring`);
+
+  const body = JSON.stringify({ title: "Sweep the hut" });
+  await app.fetch("/tasks", { method: "POST", headers: { "content-type": "application/json" }, body });
+  const [task] = await app.get<{ id: number; title: string }[]>("/tasks");
+  await page.goto(`${app.address}/tasks`);
+  const title = page.getByRole("region", { name: "The task" }).getByLabel("What is to be done");
+  await expect(title).toHaveValue("Sweep the hut");
+  await typed(title, async () => {
+    await patch(`/tasks/${task!.id}`, { title: "Sweep the chimney" });
+    await expect(page.getByRole("main")).toContainText("Sweep the chimney");
+  });
+  await expect.poll(async () => (await nameOf("/tasks", task!.id))?.title).toBe("Sweep the hut in spring");
 });

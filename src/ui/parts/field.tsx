@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useLeftText } from "./left-text";
 
 /** How fields look. */
 export const FIELD = "min-w-0 rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
@@ -16,14 +16,12 @@ interface FieldProps {
 
 /** A text that is stored when it is left or Enter is pressed; one that cannot be stays, and says why. Esc is what it was. */
 export function Field({ label, value, placeholder, problem, onDone, className = "", id }: FieldProps) {
-  const [text, setText] = useState(value);
-  const [stored, setStored] = useState(value);
-  if (stored !== value) {
-    setStored(value);
-    setText(value);
-  }
+  const { text, type, rest } = useLeftText(value);
   const wrong = text === value ? null : problem(text);
-  const done = (left: string) => left.trim() !== value && problem(left) === null && onDone(left.trim());
+  const done = (left: string) => {
+    rest(left);
+    if (left.trim() !== value && problem(left) === null) onDone(left.trim());
+  };
   return (
     <span className={`grid ${className}`}>
       <input
@@ -32,12 +30,12 @@ export function Field({ label, value, placeholder, problem, onDone, className = 
         aria-invalid={wrong !== null}
         value={text}
         placeholder={placeholder}
-        onChange={({ target }) => setText(target.value)}
+        onChange={({ target }) => type(target.value)}
         onBlur={({ target }) => done(target.value)}
         onKeyDown={({ key, currentTarget }) => {
           if (key === "Enter") done(currentTarget.value);
           if (key === "Escape") {
-            setText(value);
+            rest(value);
             // At once: leaving the field stores what is in it.
             currentTarget.value = value;
             currentTarget.blur();

@@ -12,6 +12,8 @@ interface Props {
   readonly empty?: string;
   /** Whether it looks like a field also while nobody is in it; what may be empty does. */
   readonly framed?: boolean;
+  /** What Enter does instead of leaving the field, which is one of several that are gone through so. */
+  readonly goesOn?: (field: HTMLElement) => void;
   readonly id?: string;
   readonly maxLength?: number;
   readonly className?: string;
@@ -23,7 +25,16 @@ const INLINE = "bg-transparent px-1.5 py-0.5 focus:bg-sheet";
 const FRAMED = "bg-sheet px-2 py-1 text-[13px]";
 
 /** A text that is changed where it stands: leaving it stores it, and Esc brings the old one back. */
-export function TextEdit({ label, value, onChange, lines, empty, framed = empty !== undefined, ...more }: Props) {
+export function TextEdit({
+  label,
+  value,
+  onChange,
+  lines,
+  empty,
+  framed = empty !== undefined,
+  goesOn,
+  ...more
+}: Props) {
   const { id, maxLength, className = "" } = more;
   const [draft, setDraft] = useState<string | null>(null);
   /** What of it was sent. */
@@ -47,6 +58,7 @@ export function TextEdit({ label, value, onChange, lines, empty, framed = empty 
   const field = {
     id,
     maxLength,
+    "data-field": goesOn && "",
     "aria-label": label,
     "aria-invalid": isRefused,
     placeholder: empty,
@@ -54,7 +66,12 @@ export function TextEdit({ label, value, onChange, lines, empty, framed = empty 
     onChange: ({ target }: { readonly target: { readonly value: string } }) => put(target.value),
     onBlur: () => void store(),
     onKeyDown: (event: KeyboardEvent<HTMLElement>) => {
-      if (event.key === "Enter" && lines === undefined) event.currentTarget.blur();
+      if (event.key === "Enter" && lines === undefined) {
+        // Or the same stroke would press the button it leads to.
+        event.preventDefault();
+        if (goesOn) goesOn(event.currentTarget);
+        else event.currentTarget.blur();
+      }
       if (event.key !== "Escape") return;
       event.stopPropagation();
       if (draft === null) event.currentTarget.blur();

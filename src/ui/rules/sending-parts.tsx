@@ -1,5 +1,5 @@
-import { useState } from "react";
 import type { RuleShape } from "@/core/api";
+import { useLeftText } from "../parts/left-text";
 import { changeRule } from "./edits";
 
 const FIELD = "rounded-sm border border-edge bg-sheet px-1.5 py-0.5 text-xs";
@@ -14,17 +14,12 @@ interface FieldProps {
 
 /** A number, or none. What cannot be one is not stored, and what was there comes back. */
 function NumberField({ label, value, most, least, onDone }: FieldProps) {
-  const [text, setText] = useState(String(value ?? ""));
-  const [stored, setStored] = useState(value);
-  if (stored !== value) {
-    setStored(value);
-    setText(String(value ?? ""));
-  }
+  const { text, type, rest } = useLeftText(String(value ?? ""));
   const done = () => {
     const next = text.trim() === "" ? null : Number(text);
     const can = next === null || (Number.isInteger(next) && next >= least && next <= most);
-    if (!can) setText(String(value ?? ""));
-    else if (next !== value) onDone(next);
+    rest(can ? text : String(value ?? ""));
+    if (can && next !== value) onDone(next);
   };
   return (
     <input
@@ -32,7 +27,7 @@ function NumberField({ label, value, most, least, onDone }: FieldProps) {
       inputMode="numeric"
       value={text}
       placeholder="–"
-      onChange={({ target }) => setText(target.value)}
+      onChange={({ target }) => type(target.value)}
       onBlur={done}
       onKeyDown={({ key }) => key === "Enter" && done()}
       className={`${FIELD} num w-12 text-right`}
@@ -44,13 +39,9 @@ function NumberField({ label, value, most, least, onDone }: FieldProps) {
 export function SendingParts({ rule, name }: { readonly rule: RuleShape; readonly name: string }) {
   const change = (patch: Partial<RuleShape>) =>
     void changeRule(rule, patch as Parameters<typeof changeRule>[1], `Changed ${name.toLowerCase()}`);
-  const [look, setLook] = useState(rule.look ?? "");
-  const [stored, setStored] = useState(rule.look);
-  if (stored !== rule.look) {
-    setStored(rule.look);
-    setLook(rule.look ?? "");
-  }
+  const { text: look, type: typeLook, rest } = useLeftText(rule.look ?? "");
   const lookDone = () => {
+    rest();
     const next = look.trim() === "" ? null : look.trim();
     if (next !== rule.look) change({ look: next });
   };
@@ -89,7 +80,7 @@ export function SendingParts({ rule, name }: { readonly rule: RuleShape; readonl
           value={look}
           maxLength={200}
           placeholder="nothing is asked"
-          onChange={({ target }) => setLook(target.value)}
+          onChange={({ target }) => typeLook(target.value)}
           onBlur={lookDone}
           onKeyDown={({ key }) => key === "Enter" && lookDone()}
           className={`${FIELD} min-w-0 flex-1`}

@@ -1,25 +1,18 @@
 "use client";
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { TemplateShape } from "@/core/api";
 import { docOfText, plainOf } from "@/core/letter";
 import { blanksIn, fillNow, readBlank, stepsText, walkSteps } from "@/core/macro";
 import { messageId } from "@/core/id";
 import { Editor, type EditorHandle } from "../compose/editor";
 import { Toolbar } from "../compose/toolbar";
+import { TextEdit } from "../parts/text-edit";
 import { lastRead } from "../state/reads";
 import { mailbox, notify, useView } from "../state/store";
 import { putTemplate, removeTemplate, renameTemplate } from "./edits";
 import { useTyped } from "./typed";
 
 const FIELD = "rounded-sm border border-edge bg-sheet px-2 py-1 text-[13px]";
-
-/** In a field that is stored when it is left: Enter leaves it, Esc leaves it as it was. */
-const leaving =
-  (was: string) =>
-  ({ key, currentTarget }: KeyboardEvent<HTMLInputElement>) => {
-    if (key === "Escape") currentTarget.value = was;
-    if (key === "Enter") currentTarget.blur();
-  };
 
 /** Values a template can hold, with what they are for. */
 const VALUES: readonly (readonly [value: string, means: string])[] = [
@@ -83,30 +76,22 @@ export function TemplateEditor({ template, nameField }: Props) {
       onKeyDown={({ key, target }) => key === "Escape" && target instanceof HTMLElement && target.blur()}
     >
       <div className="flex flex-wrap gap-2">
-        <input
+        <TextEdit
           id={nameField}
-          aria-label="Name"
-          defaultValue={template.name}
-          key={template.name}
-          onKeyDown={leaving(template.name)}
+          label="Name"
+          value={template.name}
+          onChange={(name) => renameTemplate(template, name)}
+          framed
           maxLength={80}
-          onBlur={({ target }) => {
-            const name = target.value.trim();
-            if (name !== template.name && name !== "") void renameTemplate(template, name);
-          }}
-          className={`${FIELD} min-w-0 flex-1 font-semibold`}
+          className="flex-1 font-semibold"
         />
-        <input
-          aria-label="Folder"
-          placeholder="folder"
-          defaultValue={template.folder}
-          key={`folder ${template.folder}`}
-          onKeyDown={leaving(template.folder)}
+        <TextEdit
+          label="Folder"
+          empty="folder"
+          value={template.folder}
+          onChange={(folder) => putTemplate(template, folder)}
           maxLength={80}
-          onBlur={({ target }) =>
-            target.value.trim() !== template.folder && void putTemplate(template, target.value.trim())
-          }
-          className={`${FIELD} w-36`}
+          className="w-36"
         />
         <button type="button" onClick={() => void removeTemplate(template)} className={FIELD}>
           Delete

@@ -14,7 +14,7 @@ async function patchMacro(id: number, patch: Patch): Promise<void> {
   await inLine(() => write("PATCH", `/macros/${id}`, patch));
 }
 
-export function changeMacro(macro: MacroShape, patch: Patch, name: string): Promise<unknown> {
+export function changeMacro(macro: MacroShape, patch: Patch, name: string): Promise<boolean> {
   const before = Object.fromEntries(Object.keys(patch).map((key) => [key, macro[key as keyof Patch]])) as Patch;
   return perform({ name, forward: () => patchMacro(macro.id, patch), backward: () => patchMacro(macro.id, before) });
 }
@@ -121,5 +121,5 @@ export const emptyDeck = (number: Deck["number"]): Deck => ({
   swipes: {},
 });
 
-export const changeDeck = (before: Deck, after: Deck, name: string): Promise<unknown> =>
+export const changeDeck = (before: Deck, after: Deck, name: string): Promise<boolean> =>
   perform({ name, forward: () => patchDeck(before, after), backward: () => patchDeck(after, before) });

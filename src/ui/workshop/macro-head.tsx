@@ -1,6 +1,7 @@
 "use client";
 import type { MacroShape } from "@/core/api";
 import { COLOURS } from "@/core/place";
+import { TextEdit } from "../parts/text-edit";
 import { TONE } from "../parts/tone";
 import { changeMacro } from "./edit";
 import { goOn } from "./go-on";
@@ -9,24 +10,15 @@ import { goOn } from "./go-on";
 export function MacroHead({ macro }: { readonly macro: MacroShape }) {
   return (
     <div className="mb-2.5 flex flex-wrap items-center gap-3">
-      <input
-        key={`${macro.id} ${macro.name}`}
-        aria-label="Name of the macro"
-        defaultValue={macro.name}
+      <TextEdit
+        key={macro.id}
+        label="Name of the macro"
+        value={macro.name}
+        onChange={(name) => changeMacro(macro, { name }, `Renamed to ${name}`)}
+        framed
+        goesOn={goOn}
         maxLength={80}
-        data-field
-        onBlur={(event) => {
-          const name = event.target.value.trim();
-          if (name === "") event.target.value = macro.name;
-          else if (name !== macro.name) void changeMacro(macro, { name }, `Renamed to ${name}`);
-        }}
-        onKeyDown={(event) => {
-          if (event.key !== "Enter") return;
-          // Or the same stroke would press the button it leads to.
-          event.preventDefault();
-          goOn(event.currentTarget);
-        }}
-        className="min-w-40 flex-1 rounded-sm border border-edge bg-sheet px-2 py-1 text-[15px] font-semibold"
+        className="min-w-40 flex-1 text-[15px] font-semibold"
       />
       <div role="radiogroup" aria-label="Colour" className="flex gap-1">
         {COLOURS.map((colour) => (

@@ -1,7 +1,7 @@
 "use client";
-import { useState } from "react";
 import { readNarrow, textOfIssue } from "@/core/narrow";
 import { readWhen } from "@/core/when";
+import { useLeftText } from "../parts/left-text";
 import { dateText } from "../parts/words";
 import { useView } from "../state/store";
 import { goOn } from "./go-on";
@@ -28,13 +28,7 @@ interface Said {
 export function TextField({ label, kind, value, placeholder, required = false, begins = false, onChange }: Props) {
   const zone = useView((v) => v.home?.person.zone ?? "UTC");
   const directory = useView((v) => v.directory);
-  const [text, setText] = useState(value);
-  // What is stored changed elsewhere, by undo for one: that is shown, unless the person is in the middle of another.
-  const [stored, setStored] = useState(value);
-  if (value !== stored) {
-    setStored(value);
-    setText(value);
-  }
+  const { text, type, rest } = useLeftText(value);
   const say = (): Said | null => {
     if (text.trim() === "" || kind === "text") return null;
     if (kind === "date") {
@@ -48,8 +42,10 @@ export function TextField({ label, kind, value, placeholder, required = false, b
   };
   const said = say();
   const store = () => {
-    if (text.trim() === "" && required) setText(value);
-    else if (text.trim() !== value && (said === null || said.ok)) onChange(text.trim());
+    const isLacking = text.trim() === "" && required;
+    rest(isLacking ? value : text);
+    if (isLacking) return;
+    if (text.trim() !== value && (said === null || said.ok)) onChange(text.trim());
   };
   return (
     <span className="min-w-32 flex-1">
@@ -59,7 +55,7 @@ export function TextField({ label, kind, value, placeholder, required = false, b
         value={text}
         autoFocus={begins}
         placeholder={placeholder}
-        onChange={(event) => setText(event.target.value)}
+        onChange={(event) => type(event.target.value)}
         onBlur={store}
         onKeyDown={(event) => {
           if (event.key !== "Enter") return;

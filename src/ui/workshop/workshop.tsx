@@ -1,6 +1,7 @@
 "use client";
 import { Choice } from "../parts/choice";
 import { HeaderNotice } from "../parts/notice";
+import { TextEdit } from "../parts/text-edit";
 import { useRouter } from "next/navigation";
 import { useMemo, useState } from "react";
 import type { MacroShape } from "@/core/api";
@@ -126,17 +127,14 @@ export function Workshop() {
               ))}
             </select>
           </label>
-          <input
-            key={`${number} ${deck.name}`}
-            aria-label="Name of the deck"
-            defaultValue={deck.name}
+          <TextEdit
+            key={number}
+            label="Name of the deck"
+            value={deck.name}
+            onChange={(name) => changeDeck(deck, { ...deck, name }, "Renamed the deck")}
+            framed
             maxLength={80}
-            onBlur={(event) =>
-              event.target.value.trim() &&
-              event.target.value.trim() !== deck.name &&
-              void changeDeck(deck, { ...deck, name: event.target.value.trim() }, "Renamed the deck")
-            }
-            className={`${BUTTON} w-32`}
+            className="w-32"
           />
           <Choice
             label="Layer"
