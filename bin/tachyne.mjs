@@ -136,7 +136,7 @@ function lastUndone(entries) {
 /** @param what "undo" or "redo", of the last run that can be */
 async function back(what, [id], { json }) {
   const last = what === "undo" ? lastDone : lastUndone;
-  const of = id ?? last(await read("GET", "/ledger?limit=200"));
+  const of = id ?? last(await read("GET", "/ledger?limit=200&others=1"));
   if (!of) throw new Ended(FAILED, `There is nothing to ${what}.`);
   const done = await read("POST", `/ledger/${of}/${what}`, { id: randomUUID() });
   const left = done.skipped.length > 0 ? `, ${plural(done.skipped.length, "message")} left alone` : "";

@@ -176,6 +176,27 @@ describe("things", () => {
     expect(history.map((one) => one.kind)).toEqual(["redo", "undo", "run"]);
   });
 
+  test("what rules did over night, however much, hides no decision from a window that opens in the morning", async () => {
+    const [id] = await fillWithMessages(fresh, 1);
+    const pinned = await run({ ids: [id] }, { do: "pin" });
+    await fresh.db.sql`
+      insert into ledger (person, seq, run, kind, actor, cause, at, name, steps, messages, changed, state, change, skipped)
+      select person, seq + n, gen_random_uuid(), 'run', 'rule', 'rule 1', at, 'By night', steps, 0, 0, state, change, skipped
+      from ledger, generate_series(1, 300) n where run = ${pinned.id}`;
+    await fresh.db.sql`update person set seq = seq + 300`;
+    const meant = (list: Awaited<ReturnType<typeof entries>>) =>
+      nextUndo(list.map((e) => ({ ...e, id: runId(e.id), of: e.of === null ? null : runId(e.of) }))).target?.id;
+    const { ledger } = await readHome(fresh.context);
+    expect(meant(ledger)).toBe(pinned.id);
+    const held = await readLedger(fresh.context, { limit: 3, others: 7 });
+    expect(meant(held)).toBe(pinned.id);
+    expect(held.map(({ actor }) => actor)).toEqual([...Array(7).fill("rule"), ...Array(3).fill("person")]);
+    expect(held.map(({ seq }) => seq)).toEqual(held.map(({ seq }) => seq).sort((a, b) => b - a));
+    expect((await readLedger(fresh.context, { limit: 3 })).map(({ actor }) => actor)).toEqual(["rule", "rule", "rule"]);
+    await undo(pinned.id);
+    await fresh.db.sql`delete from ledger where actor = 'rule' and name = 'By night'`;
+  });
+
   test("a title cut inside a pair of surrogates loses the whole of it", async () => {
     const [id] = await fillWithMessages(fresh, 1);
     const subject = `${"x".repeat(299)}🙂`;

@@ -11,7 +11,8 @@ import { listBatches } from "./batches";
 import { listPasses } from "./passes";
 import { wordsThrough } from "../search";
 
-const LEDGER_AT_START = 50;
+/** What the first undo means is among them, also after a night in which rules have done a lot. */
+const LEDGER_AT_START = { limit: 50, others: 20 };
 
 /** Everything a window needs to begin, but for the messages. */
 export async function readHome(context: Context): Promise<Home> {
@@ -27,7 +28,7 @@ export async function readHome(context: Context): Promise<Home> {
     readTemplates(db.sql, person),
     listMacros(context),
     listDecks(context),
-    listEntries(db.sql, person, { limit: LEDGER_AT_START }),
+    listEntries(db.sql, person, LEDGER_AT_START),
     readSettings(db.sql, person),
     listBatches(context),
     listPasses(context),

@@ -174,6 +174,11 @@ export async function readSkipped(sql: Queryable, person: PersonId, id: RunId): 
 
 export interface LedgerQuery {
   readonly limit: number;
+  /**
+   * Where it is given: of what rules, servers and the clock did only so many, beside the person's own up to the limit,
+   * however much of it is newer.
+   */
+  readonly others?: number | undefined;
   /** Only entries older than this one. */
   readonly before?: number | undefined;
   readonly macro?: number | undefined;
@@ -187,20 +192,23 @@ export interface LedgerQuery {
 export async function listEntries(
   sql: Queryable,
   person: PersonId,
-  { limit, before, macro, message }: LedgerQuery,
+  { limit, others, before, macro, message }: LedgerQuery,
 ): Promise<LedgerEntry[]> {
   const older = (seq: number | undefined) => (seq === undefined ? sql`` : sql`and seq < ${seq}`);
   const ofMacro = macro === undefined ? sql`` : sql`and macro = ${macro}`;
   if (message === undefined) {
-    const rows = await sql<Row[]>`
+    const newest = (by: ReturnType<typeof older>, most: number) => sql<Row[]>`
       select ${columns(sql)} from ledger where person = ${person} and kind <> 'arrival'
         and cause is distinct from ${READING}
         and not exists (
           select from ledger read where read.person = ledger.person and read.run = ledger.of and read.cause = ${READING}
         )
-        ${older(before)} ${ofMacro}
-      order by seq desc limit ${limit}`;
-    return rows.map(entryOf);
+        ${by} ${older(before)} ${ofMacro}
+      order by seq desc limit ${most}`;
+    if (others === undefined) return (await newest(sql``, limit)).map(entryOf);
+    const parts = [newest(sql`and actor = 'person'`, limit), newest(sql`and actor <> 'person'`, others)];
+    const rows = (await Promise.all(parts)).flat();
+    return rows.map(entryOf).sort((a, b) => b.seq - a.seq);
   }
   // Changes are stored as lists of ids and edits: those whose ids may hold the message are looked into.
   const found: LedgerEntry[] = [];

@@ -4,7 +4,7 @@ import { runId } from "@/core/id";
 import { get, getIndex } from "./api";
 import { relist } from "./browse";
 import { deedOf, settler, showLedger } from "./decide";
-import { listedAnew, MOST_ENTRIES, withEntry } from "./entries";
+import { LEDGER_PATH, listedAnew, withEntry } from "./entries";
 import { refreshPass } from "./pass";
 import { readInTurn } from "./read-in-turn";
 import { reflect } from "./reflect";
@@ -83,7 +83,7 @@ const LOOK_AFTER_MS = 150;
 
 const readEntries = readInTurn(async () => {
   const before = view().arrivals;
-  const read = await get<EntryShape[]>(`/ledger?limit=${MOST_ENTRIES}`);
+  const read = await get<EntryShape[]>(LEDGER_PATH);
   // What was written while it was read is not in it: it is read once more.
   if (before === view().arrivals) showLedger(listedAnew(view().confirmed, read));
   else readLedger();

@@ -4,7 +4,7 @@ import { changeOf, EMPTY } from "@/core/change";
 import { messageId, runId } from "@/core/id";
 import { nextUndo } from "@/core/ledger";
 import type { Decision } from "./decision";
-import { areReadings, listedAnew, MOST_ENTRIES, shownEntries, withEntry } from "./entries";
+import { areReadings, listedAnew, shownEntries, withEntry } from "./entries";
 
 const id = (n: number) => runId(`00000000-0000-4000-8000-${String(n).padStart(12, "0")}`);
 const entry = (n: number, more: Partial<EntryShape> = {}): EntryShape => ({
@@ -80,8 +80,8 @@ test("an entry that arrives stands first, once, and says what has become of its 
   const again = withEntry(undone, entry(4, { kind: "redo", of: id(1) }));
   expect(again.at(-1)?.state).toBe("done");
   expect(withEntry(known, entry(2, { changed: 7 })).map((e) => e.changed)).toEqual([7, 1]);
-  const many = Array.from({ length: MOST_ENTRIES }, (_, i) => entry(MOST_ENTRIES - i));
-  expect(withEntry(many, entry(MOST_ENTRIES + 1))).toHaveLength(MOST_ENTRIES);
+  const many = Array.from({ length: 200 }, (_, i) => entry(200 - i));
+  expect(withEntry(many, entry(201)).map(({ seq }) => seq)).toEqual(Array.from({ length: 200 }, (_, i) => 201 - i));
 });
 
 test("what was done again is what the next undo means, whether the server has answered or not", () => {
@@ -115,4 +115,14 @@ test("what was only read outlives a list read anew, which leaves it out, and so 
   // Somebody who reads a lot keeps the newest of it.
   const many = Array.from({ length: 90 }, (_, i) => read(90 - i));
   expect(listedAnew(many, []).map(({ seq }) => seq)).toEqual(Array.from({ length: 20 }, (_, i) => 90 - i));
+});
+
+test("what rules do meanwhile, however much, pushes nothing out that undo may mean", () => {
+  const byRules = (n: number) => entry(n, { actor: "rule", cause: "rule 1" });
+  let known = [entry(2), entry(1)];
+  for (let n = 3; n < 400; n++) known = withEntry(known, byRules(n));
+  expect(known.filter(({ actor }) => actor === "person").map(({ seq }) => seq)).toEqual([2, 1]);
+  expect(known.filter(({ actor }) => actor === "rule").map(({ seq }) => seq)).toEqual(
+    Array.from({ length: 40 }, (_, i) => 399 - i),
+  );
 });

@@ -6,7 +6,18 @@ import type { OnItsWay } from "./decision";
 /** The ledger as a window shows it: entries the server confirmed, and on top of them what is on its way. */
 
 /** How far back undo reaches by key; further back it is in the ledger. */
-export const MOST_ENTRIES = 200;
+const MOST_OWN = 200;
+/** What rules, servers and the clock do is shown and not meant by that key: it takes no place among it. */
+const MOST_OTHERS = 40;
+
+/** Where the entries a window holds are read. */
+export const LEDGER_PATH = `/ledger?limit=${MOST_OWN}&others=${MOST_OTHERS}`;
+
+/** As many as are held of them. @param entries newest first */
+function newest(entries: readonly EntryShape[]): EntryShape[] {
+  let [own, others] = [0, 0];
+  return entries.filter(({ actor }) => (actor === "person" ? ++own <= MOST_OWN : ++others <= MOST_OTHERS));
+}
 
 /** An entry for a decision the server has not confirmed. */
 function entryOf({ decision, change }: OnItsWay, seq: number): EntryShape {
@@ -66,7 +77,7 @@ export function withEntry(confirmed: readonly EntryShape[], entry: EntryShape): 
   const others = confirmed
     .filter((one) => one.id !== entry.id)
     .map((one) => (entry.kind !== "run" && one.id === entry.of ? afterwards(one, entry.kind) : one));
-  return [entry, ...others].slice(0, MOST_ENTRIES);
+  return newest([entry, ...others]);
 }
 
 /** Of what was only read so many runs are known, and what was taken back of it and done again. */

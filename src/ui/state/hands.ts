@@ -1,7 +1,7 @@
 import type { EntryShape } from "@/core/api";
 import { get } from "./api";
 import { showLedger } from "./decide";
-import { listedAnew, MOST_ENTRIES } from "./entries";
+import { LEDGER_PATH, listedAnew } from "./entries";
 import { reads } from "./reads";
 import { notify, view } from "./store";
 import { inLine, writes } from "./writes";
@@ -48,7 +48,7 @@ async function learn(): Promise<void> {
     await writes.through();
     try {
       const before = view().arrivals;
-      const read = await get<EntryShape[]>(`/ledger?limit=${MOST_ENTRIES}`);
+      const read = await get<EntryShape[]>(LEDGER_PATH);
       // What was written while it was read is not in it.
       if (before === view().arrivals) showLedger(listedAnew(view().confirmed, read));
       else unknown = true;

@@ -14,6 +14,7 @@ export const GET = route(async ({ context, query }) => {
   return Response.json(
     await readLedger(context, {
       limit: Math.min(MOST_ENTRIES, asked("limit") ?? ENTRIES_UNASKED),
+      others: asked("others", MOST_ENTRIES),
       before: asked("before"),
       macro: asked("macro", LARGEST_INT),
       message: message === undefined ? undefined : messageId(message),
