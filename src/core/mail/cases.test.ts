@@ -302,6 +302,35 @@ describe("mailbox files", () => {
   });
 });
 
+test("what may be meant to deceive is looked for in names of files, links, answers and what servers said", async () => {
+  const raw = `${HEAD}Reply-To: Ines <ines@other.example>, nobody
+Authentication-Results: mx.larch.example; dkim=fail header.d=larch.example
+Content-Type: multipart/mixed; boundary=b
+
+--b
+Content-Type: text/html
+
+<a href="https://trap.example/x">https://larch.example/</a>
+--b
+Content-Type: application/octet-stream
+Content-Disposition: attachment; filename="plan.pdf.exe"
+
+x
+--b
+Content-Type: application/pdf
+Content-Disposition: attachment
+
+y
+--b--
+`;
+  const { clues } = await parse(raw);
+  expect(clues.files).toEqual(["plan.pdf.exe"]);
+  expect(clues.replyTo).toEqual(["ines@other.example"]);
+  expect(clues.failed).toEqual([{ server: "mx.larch.example", check: "dkim=fail" }]);
+  expect(clues.links).toHaveLength(1);
+  expect((await parse(`${HEAD}\nx`)).clues).toEqual({ links: [], replyTo: [], failed: [], files: [] });
+});
+
 describe("when it was sent", () => {
   test.each([
     ["3 Nov 2026 10:00:30 UTC", "2026-11-03T10:00:30Z"],
@@ -322,6 +351,15 @@ describe("when it was sent", () => {
     ["3 Nov 71 10:00:00 -0100", "1971-11-03T11:00:00Z"],
   ])("%s", (raw, expected) => {
     expect(readMailDate(raw, now)?.toISOString() ?? null).toBe(expected?.replace("Z", ".000Z") ?? null);
+  });
+  test.each([
+    [" \t2026-11-03T10:00:00+02:00", "2026-11-03T08:00:00Z"],
+    ["(by hand) 2026-11-03T10:00:00Z", "2026-11-03T10:00:00Z"],
+    // Of what is longer than any date the rest is not looked at: here it is the last figure of the zone.
+    ["3 Nov 2026 10:00:00 +0100".padStart(200, "x "), "2026-11-03T09:00:00Z"],
+    ["3 Nov 2026 10:00:00 +0100".padStart(201, "x "), "2026-11-03T10:00:00Z"],
+  ])("%s", (raw, expected) => {
+    expect(readMailDate(raw, now)?.toISOString()).toBe(expected.replace("Z", ".000Z"));
   });
   test("no later than 370 days ahead", () => {
     const ahead = (ms: number) => readMailDate(new Date(now.getTime() + 370 * 86_400_000 + ms).toISOString(), now);

@@ -24,6 +24,8 @@ test.each<[string, MailFile | null]>([
   [".Wardens/dovecot.index.cache", null],
   [".Wardens/maildirfolder", null],
   ["letters/one.eml", { folder: "letters", kind: "message", flags: null }],
+  ["letters/ONE.EML", { folder: "letters", kind: "message", flags: null }],
+  ["..Wardens..Rota/cur/17.host", { folder: "Wardens/Rota", kind: "message", flags: plain }],
   ["tmp/one.eml", { folder: "tmp", kind: "message", flags: null }],
   ["Bookings/Groups.mbox", { folder: "Bookings/Groups", kind: "mbox", flags: null }],
   ["Bookings\\Groups.MBX", { folder: "Bookings/Groups", kind: "mbox", flags: null }],

@@ -26,7 +26,7 @@ const isDeleted = (letters: string): boolean => letters.includes("T");
 
 /** "Wardens.Rota" below a directory that begins with a dot is "Wardens/Rota"; other directories are as they are. */
 const segments = (directory: string): string[] =>
-  directory.startsWith(".") ? directory.slice(1).split(".").filter(Boolean) : [directory];
+  directory.startsWith(".") ? directory.split(".").filter(Boolean) : [directory];
 
 /**
  * What a file of an archive is, by its path in it.
