@@ -1,13 +1,28 @@
+import type { EntryShape } from "@/core/api";
 import { messageId } from "@/core/id";
 import { progressOf, type Deed, type Progress } from "@/core/pass";
 import { mailbox, view, type Pass } from "./store";
 
 /** What a pass shows: its rows, and what was decided about them. */
 
-/** Runs that were taken back, as far as the ledger shows them. */
+/** Runs that were taken back, as far as this window has seen: also those that its ledger has let go of since. */
+const undone = new Set<string>();
+let seen: readonly EntryShape[] = [];
+
+/** A pass may be longer than what a window holds of the ledger: what was taken back early in it stays so. */
 function takenBack(): ReadonlySet<string> {
-  const undone = view().ledger.filter(({ kind, state }) => kind === "run" && state === "undone");
-  return new Set(undone.map(({ id }) => id));
+  const { ledger } = view();
+  if (ledger === seen) return undone;
+  seen = ledger;
+  const note = (run: string, isUndone: boolean) => void (isUndone ? undone.add(run) : undone.delete(run));
+  const listed = new Set<string>();
+  for (const { kind, id, of, state } of [...ledger].reverse()) {
+    if (kind === "run") {
+      listed.add(id);
+      note(id, state === "undone");
+    } else if (of !== null && !listed.has(of)) note(of, kind === "undo");
+  }
+  return undone;
 }
 
 /** Its deeds that still hold. */
