@@ -125,4 +125,10 @@ test("what rules do meanwhile, however much, pushes nothing out that undo may me
   expect(known.filter(({ actor }) => actor === "rule").map(({ seq }) => seq)).toEqual(
     Array.from({ length: 40 }, (_, i) => 399 - i),
   );
+  // Nor does what counts as read by being looked at.
+  for (let n = 400; n < 700; n++) known = withEntry(known, entry(n, { cause: "reading" }));
+  expect(known.filter(({ actor, cause }) => actor === "person" && cause === null).map(({ seq }) => seq)).toEqual([
+    2, 1,
+  ]);
+  expect(known.filter(({ cause }) => cause === "reading")).toHaveLength(20);
 });

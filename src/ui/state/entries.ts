@@ -13,10 +13,23 @@ const MOST_OTHERS = 40;
 /** Where the entries a window holds are read. */
 export const LEDGER_PATH = `/ledger?limit=${MOST_OWN}&others=${MOST_OTHERS}`;
 
-/** As many as are held of them. @param entries newest first */
+/** Of what was only read so many runs, with what was taken back of it and done again: undo means the newest alone. */
+const MOST_READINGS = 20;
+
+/** Whether an entry is of what was only read: no decision, and so in no list of those. */
+export function areReadings(entries: readonly EntryShape[]): (entry: EntryShape) => boolean {
+  const read = new Set(entries.filter(({ cause }) => cause === READING).map(({ id }) => id));
+  return ({ id, of }) => read.has(id) || (of !== null && read.has(of));
+}
+
+/** As many as are held of each kind. @param entries newest first */
 function newest(entries: readonly EntryShape[]): EntryShape[] {
-  let [own, others] = [0, 0];
-  return entries.filter(({ actor }) => (actor === "person" ? ++own <= MOST_OWN : ++others <= MOST_OTHERS));
+  const isReading = areReadings(entries);
+  let [own, others, readings] = [0, 0, 0];
+  return entries.filter((entry) => {
+    if (isReading(entry)) return ++readings <= MOST_READINGS;
+    return entry.actor === "person" ? ++own <= MOST_OWN : ++others <= MOST_OTHERS;
+  });
 }
 
 /** An entry for a decision the server has not confirmed. */
@@ -80,15 +93,6 @@ export function withEntry(confirmed: readonly EntryShape[], entry: EntryShape): 
   return newest([entry, ...others]);
 }
 
-/** Of what was only read so many runs are known, and what was taken back of it and done again. */
-const MOST_READINGS = 20;
-
-/** Whether an entry is of what was only read: no decision, and so in no list of those. */
-export function areReadings(entries: readonly EntryShape[]): (entry: EntryShape) => boolean {
-  const read = new Set(entries.filter(({ cause }) => cause === READING).map(({ id }) => id));
-  return ({ id, of }) => read.has(id) || (of !== null && read.has(of));
-}
-
 /**
  * The confirmed entries as the server lists them now. What was only read it leaves out; undo may mean that all the
  * same, right after, and must not fall upon the decision before it.
@@ -96,5 +100,5 @@ export function areReadings(entries: readonly EntryShape[]): (entry: EntryShape)
 export function listedAnew(confirmed: readonly EntryShape[], listed: readonly EntryShape[]): EntryShape[] {
   const known = new Set(listed.map(({ id }) => id));
   const readings = confirmed.filter(areReadings(confirmed)).filter(({ id }) => !known.has(id));
-  return [...listed, ...readings.slice(0, MOST_READINGS)].sort((a, b) => b.seq - a.seq);
+  return newest([...listed, ...readings].sort((a, b) => b.seq - a.seq));
 }

@@ -7,23 +7,18 @@ import { set, view, type Pass } from "./store";
 
 /** What holds of a pass, whatever is taken back in it and however long it is. */
 
-const entry = (n: number, more: Partial<EntryShape> = {}): EntryShape => ({
-  id: `run ${n}`,
-  seq: n,
-  at: "2026-11-24T12:00:00.000Z",
-  kind: "run",
-  actor: "person",
-  cause: null,
-  of: null,
-  macro: { id: null, name: "Archive", steps: [] },
-  about: "",
-  messages: 1,
-  changed: 1,
-  restorable: 1,
-  state: "done",
-  skipped: 0,
-  ...more,
-});
+/** An entry as far as it matters here. */
+const entry = (n: number, more: Partial<EntryShape> = {}) =>
+  ({
+    seq: n,
+    id: `run ${n}`,
+    kind: "run",
+    of: null,
+    state: "done",
+    actor: "person",
+    cause: null,
+    ...more,
+  }) as EntryShape;
 const deedOf = (n: number): Deed => ({ message: n, run: `run ${n}`, macro: "Archive", ms: 1, at: n });
 const writes = (one: EntryShape) => set({ ledger: withEntry(view().ledger, one) });
 /** The numbers of the deeds that hold, of runs 1 to that. */
